@@ -1,0 +1,1 @@
+"""Brings a plan and a rig together: names, dimensions, and what the rig cannot do."""

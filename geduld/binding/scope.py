@@ -1,0 +1,323 @@
+"""The names an expression may use, and how it becomes a term."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from geduld.binding import terms
+from geduld.language import tree
+from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
+from geduld.language.quantities import (
+    COUNT,
+    LENGTH,
+    RATIO,
+    TEXT,
+    TIME,
+    TRUTH,
+    UNITS,
+    Dimension,
+    exact,
+    show,
+    unit_from_text,
+)
+from geduld.language.words import STATES
+from geduld.rig.model import Part, Rig
+
+MOST_TERMS = 5_000
+
+
+@dataclass(frozen=True)
+class Value:
+    """A let: its term, the number it was written as (to find its handle), and its size."""
+
+    term: terms.Term
+    literal: tree.Number | None
+    size: int
+
+
+class Scope:
+    """Turns expressions into terms. `reads_outputs` is true for checks, which may ask what was commanded."""
+
+    def __init__(self, rig: Rig, hints: list[Hint], reads_outputs: bool = False) -> None:
+        self.rig = rig
+        self.hints = hints
+        self.reads_outputs = reads_outputs
+        self.lets: dict[str, Value] = {}
+        self.variables: dict[str, Dimension] = {}
+        self.thresholds: list[terms.Threshold] = []
+        self.size = 0
+
+    def bind_let(self, let: tree.Let) -> None:
+        """Adds a name; a second one, or a part's name, is an error."""
+        if let.name in self.lets or let.name in self.rig.parts:
+            what = "a part of the rig" if let.name in self.rig.parts else "a name above"
+            message = f'"{let.name}" is already {what}.'
+            raise Problem(error("name-taken", let.name_span, message, "Choose another name."))
+        before = self.size
+        term = self.term(let.value)
+        literal = let.value if isinstance(let.value, tree.Number) else None
+        self.lets[let.name] = Value(term, literal, self.size - before)
+
+    def value(self, expression: tree.Expression, wanted: Dimension, what: str) -> terms.Term:
+        """A term that must have this dimension; `what` names it in the message."""
+        term = self.term(expression)
+        self.must_be(expression, term, wanted, what)
+        return term
+
+    def condition(self, expression: tree.Expression) -> terms.Term:
+        """A term that must be a yes or no."""
+        term = self.term(expression)
+        if term.dimension == TRUTH and not isinstance(term, terms.Reading):
+            return term
+        if isinstance(term, terms.Reading) and term.dimension == TRUTH:
+            fix = f"{term.part} is pressed"
+            message = "A condition says what the contact is."
+            raise Problem(error("not-a-condition", expression.span, message, f"Write: {fix}", fix))
+        message = f"A condition is a yes or no, and this is {term.dimension}."
+        raise Problem(error("not-a-condition", expression.span, message, "Compare it: range < 40 cm"))
+
+    def must_be(self, expression: tree.Expression, term: terms.Term, wanted: Dimension, what: str) -> None:
+        """Raises the error that shows both dimensions when they differ."""
+        if term.dimension == wanted:
+            return
+        if term.dimension == COUNT and isinstance(expression, tree.Number | tree.Minus) and wanted.unit:
+            raise Problem(_without_unit(expression, term, wanted, what))
+        message = f"{what} is {wanted}, and this is {term.dimension}."
+        raise Problem(error("wrong-dimension", expression.span, message, _remedy(wanted)))
+
+    def term(self, expression: tree.Expression) -> terms.Term:
+        """The term of an expression. Raises Problem with the hint when it has none."""
+        self.size += 1
+        if self.size > MOST_TERMS:
+            message = f"The program's expressions have more than {MOST_TERMS:,} values, counting named ones at each use."
+            raise Problem(error("too-long", expression.span, message, "Use fewer names inside names."))
+        match expression:
+            case tree.Number():
+                unit = unit_from_text(expression.unit) if expression.unit else None
+                return terms.Const(exact(expression.text, unit), dimension=unit.dimension if unit else COUNT)
+            case tree.Text():
+                message = "A text cannot stand in an expression."
+                raise Problem(error("wrong-dimension", expression.span, message, "Use a number or a part."))
+            case tree.Name():
+                return self._name(expression)
+            case tree.Minus():
+                inner = self._number(expression.value)
+                if isinstance(inner, terms.Const):
+                    return terms.Const(0.0 - inner.value, dimension=inner.dimension)
+                zero = terms.Const(0.0, dimension=inner.dimension)
+                return terms.Arithmetic("-", zero, inner, dimension=inner.dimension)
+            case tree.Call():
+                return self._call(expression)
+            case tree.Not():
+                return terms.Opposite(self.condition(expression.value))
+            case tree.Is():
+                return self._is(expression)
+            case tree.Between():
+                low = self._compare(">=", expression.value, expression.low, expression.span)
+                high = self._compare("<=", expression.value, expression.high, expression.span)
+                return terms.Junction("and", low, high)
+            case tree.Near():
+                return self._near(expression)
+            case tree.Binary():
+                return self._binary(expression)
+        raise TypeError(f"not an expression: {expression!r}")
+
+    def _number(self, expression: tree.Expression) -> terms.Term:
+        """A term that is a number, not a yes or no."""
+        term = self.term(expression)
+        if term.dimension in (TRUTH, TEXT):
+            message = f"A number belongs here, and this is {term.dimension}."
+            raise Problem(error("wrong-dimension", expression.span, message, "Take the condition out."))
+        return term
+
+    def _name(self, name: tree.Name) -> terms.Term:
+        word = name.name
+        if word in self.lets:
+            self.size += self.lets[word].size
+            return self.lets[word].term
+        if word in self.variables:
+            index = list(self.variables).index(word)
+            return terms.Variable(index, dimension=self.variables[word])
+        if word == "clock":
+            return terms.Clock()
+        if word == "pi":
+            return terms.Const(math.pi)
+        if word in self.rig.parts:
+            return self._part(self.rig.parts[word], name.span)
+        sizes = self.rig.sizes()
+        if word in sizes:
+            return terms.Const(sizes[word], dimension=LENGTH)
+        raise Problem(self._unknown(name))
+
+    def _part(self, part: Part, span: Span) -> terms.Term:
+        if not part.is_output:
+            return terms.Reading(part.name, dimension=part.dimension)
+        if self.reads_outputs:
+            return terms.Output(part.name, dimension=part.dimension)
+        message = f'"{part.name}" is a {part.kind.word}: a behaviour commands it and cannot read it back.'
+        remedy = f"The sensors of this rig are {listed(p.name for p in self.rig.sensors)}."
+        raise Problem(error("not-a-sensor", span, message, remedy))
+
+    def _unknown(self, name: tree.Name) -> Hint:
+        if name.name == "drive" and self.rig.drive:
+            message = "Drive is two motors, so it stands alone on the left of a comparison."
+            return error("drive-alone", name.span, message, "Write for example: drive = 0 %")
+        known = [*self.lets, *self.variables, *self.rig.parts, *self.rig.sizes(), "clock", "pi"]
+        like = nearest(name.name, known)
+        sensors = listed(part.name for part in self.rig.sensors)
+        remedy = f"Did you mean {like}?" if like else f"The sensors of this rig are {sensors}; a value is named by let."
+        message = f'"{name.name}" is not a part of the rig, and no value is called so.'
+        if name.name in UNITS:
+            message = f'"{name.name}" is a unit, and no number stands before it.'
+        return error("unknown-name", name.span, message, remedy, like)
+
+    def _call(self, call: tree.Call) -> terms.Term:
+        values = [self._number(value) for value in call.values]
+        for expression, term in zip(call.values[1:], values[1:], strict=True):
+            self.must_be(expression, term, values[0].dimension, f"The first value of {call.function}")
+        return terms.Function(call.function, tuple(values), dimension=values[0].dimension)
+
+    def _is(self, expression: tree.Is) -> terms.Term:
+        term = self.term(expression.value)
+        if expression.state == "absent":
+            if not isinstance(term, terms.Reading):
+                message = "Only a sensor's reading can be absent."
+                raise Problem(error("not-a-sensor", expression.span, message, "Write for example: range is absent"))
+            return terms.Absent(term)
+        wanted = STATES[expression.state]
+        if isinstance(term, terms.Output) and expression.state in ("on", "off"):
+            return terms.Compare("!=" if wanted else "=", term, terms.Const(0.0, dimension=term.dimension))
+        if isinstance(term, terms.Reading) and term.dimension == TRUTH:
+            return terms.Compare("=", term, terms.Const(1.0 if wanted else 0.0, dimension=TRUTH))
+        contacts = [part.name for part in self.rig.sensors if part.kind.is_contact]
+        message = f'This is {term.dimension}, so it cannot be "{expression.state}".'
+        remedy = f"Only contacts can: {listed(contacts) or 'this rig has none'}. Or compare it: range < 40 cm"
+        raise Problem(error("wrong-dimension", expression.span, message, remedy))
+
+    def _binary(self, expression: tree.Binary) -> terms.Term:
+        if expression.sign in ("and", "or"):
+            left = self.condition(expression.left)
+            return terms.Junction(expression.sign, left, self.condition(expression.right))
+        if expression.sign not in ("+", "-", "*", "/"):
+            return self._compare(expression.sign, expression.left, expression.right, expression.span)
+        left, right = self._number(expression.left), self._number(expression.right)
+        if expression.sign in ("+", "-"):
+            same = "added" if expression.sign == "+" else "taken away"
+            self._same(expression, left, right, same)
+            dimension = left.dimension
+        elif expression.sign == "*":
+            dimension = left.dimension * right.dimension
+        else:
+            dimension = left.dimension / right.dimension
+            if isinstance(right, terms.Const) and right.value == 0:
+                message = "This divides by zero."
+                raise Problem(error("divides-by-zero", expression.span, message, "Mend the number below the /."))
+        if isinstance(left, terms.Const) and isinstance(right, terms.Const):
+            return terms.Const(_fold(expression.sign, left.value, right.value), dimension=dimension)
+        return terms.Arithmetic(expression.sign, left, right, dimension=dimension)
+
+    def _same(self, expression: tree.Binary, left: terms.Term, right: terms.Term, verb: str) -> None:
+        if left.dimension == right.dimension:
+            return
+        for here, term, other in ((expression.right, right, left), (expression.left, left, right)):
+            if term.dimension == COUNT and isinstance(here, tree.Number):
+                raise Problem(_without_unit(here, term, other.dimension, "The other value"))
+        message = f"Here {left.dimension} and {right.dimension} are {verb}."
+        remedy = "Both must be of one kind, for example: range - 12 cm"
+        raise Problem(error("wrong-dimension", expression.span, message, remedy))
+
+    def _compare(self, sign: str, left: tree.Expression, right: tree.Expression, span: Span) -> terms.Term:
+        if isinstance(left, tree.Name) and left.name == "drive":
+            return self._compare_drive(sign, left, right, span)
+        a, b = self.term(left), self.term(right)
+        if a.dimension == TRUTH or b.dimension == TRUTH:
+            message = "A contact is not compared with a number."
+            raise Problem(error("wrong-dimension", span, message, "Write: nose is pressed, or: nose is released"))
+        if a.dimension != b.dimension:
+            for here, term, other in ((right, b, a), (left, a, b)):
+                if term.dimension == COUNT and isinstance(here, tree.Number | tree.Minus):
+                    raise Problem(_without_unit(here, term, other.dimension, "The other side"))
+            message = f"Here {a.dimension} is compared with {b.dimension}."
+            raise Problem(error("wrong-dimension", span, message, _remedy(a.dimension)))
+        self._handle(a, right, b)
+        self._handle(b, left, a)
+        return terms.Compare(sign, a, b)
+
+    def _handle(self, reading: terms.Term, expression: tree.Expression, number: terms.Term) -> None:
+        """Notes the number a reading is compared with, so that a lane can show it as a handle."""
+        if not isinstance(reading, terms.Reading) or not isinstance(number, terms.Const):
+            return
+        literal: tree.Expression | None = expression
+        if isinstance(expression, tree.Name) and expression.name in self.lets:
+            literal = self.lets[expression.name].literal
+        if isinstance(literal, tree.Number):
+            found = terms.Threshold(reading.part, number.value, literal.span, literal.unit)
+            if found not in self.thresholds:
+                self.thresholds.append(found)
+
+    def _compare_drive(self, sign: str, left: tree.Name, right: tree.Expression, span: Span) -> terms.Term:
+        """A comparison of `drive` holds when it holds for both wheels; `!=` when `=` does not."""
+        sides = self._drive_sides(left.span)
+        value = self.value(right, RATIO, "The power of drive")
+        if sign == "!=":
+            return terms.Opposite(_on_both("=", sides, value))
+        return _on_both(sign, sides, value)
+
+    def _drive_sides(self, span: Span) -> tuple[terms.Term, terms.Term]:
+        drive = self.rig.drive
+        if drive is None:
+            remedy = "Name a motor, or describe the drive in the rig."
+            raise Problem(error("no-drive", span, "This rig has no drive.", remedy))
+        parts = self.rig.parts
+        return self._part(parts[drive.left], span), self._part(parts[drive.right], span)
+
+    def _near(self, expression: tree.Near) -> terms.Term:
+        wanted = self._number(expression.wanted)
+        around = self.value(expression.tolerance, wanted.dimension, "The tolerance")
+        if isinstance(expression.value, tree.Name) and expression.value.name == "drive":
+            self.must_be(expression.wanted, wanted, RATIO, "The power of drive")
+            left, right = self._drive_sides(expression.value.span)
+            return terms.Junction("and", _near(left, wanted, around), _near(right, wanted, around))
+        value = self._number(expression.value)
+        self.must_be(expression.wanted, wanted, value.dimension, "The value before =")
+        return _near(value, wanted, around)
+
+
+def _near(value: terms.Term, wanted: terms.Term, around: terms.Term) -> terms.Term:
+    gap = terms.Arithmetic("-", value, wanted, dimension=value.dimension)
+    return terms.Compare("<=", terms.Function("abs", (gap,), dimension=value.dimension), around)
+
+
+def _on_both(sign: str, sides: tuple[terms.Term, terms.Term], value: terms.Term) -> terms.Term:
+    left, right = (terms.Compare(sign, side, value) for side in sides)
+    return terms.Junction("and", left, right)
+
+
+def _fold(sign: str, left: float, right: float) -> float:
+    if sign == "+":
+        return left + right
+    if sign == "-":
+        return left - right
+    return left * right if sign == "*" else left / right
+
+
+def _remedy(wanted: Dimension) -> str:
+    examples = {"%": "60 %", "cm": "40 cm", "deg": "90 deg", "s": "1.5 s", "lx": "300 lx", "1/s": "440 Hz"}
+    if wanted == COUNT:
+        return "Write a plain number, for example: 3"
+    example = examples.get(wanted.unit)
+    return f"Write for example: {example}" if example else "Check the units on both sides."
+
+
+def _without_unit(expression: tree.Expression, term: terms.Term, wanted: Dimension, what: str) -> Hint:
+    number = term.value if isinstance(term, terms.Const) else 0.0
+    unit = "Hz" if wanted.unit == "1/s" else wanted.unit
+    if wanted == RATIO and 0 < abs(number) <= 1:
+        fix = f"{show(number * 100)} %"
+    elif wanted == TIME and abs(number) >= 100:
+        fix = f"{show(number)} ms"
+    else:
+        fix = f"{show(number)} {unit}"
+    message = f"This number has no unit; {what[0].lower()}{what[1:]} is {wanted}."
+    return error("number-without-unit", expression.span, message, f"Write {fix}, if that is what you mean.", fix)

@@ -1,0 +1,230 @@
+"""What is run: expressions and steps whose names and dimensions are settled.
+
+Values are floats in base units; an absent reading is NaN. A truth is 1.0 or 0.0.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, fields
+
+from geduld.language.messages import Hint, Span
+from geduld.language.quantities import COUNT, TIME, TRUTH, Dimension
+
+
+@dataclass(frozen=True)
+class Term:
+    """An expression with its dimension."""
+
+    dimension: Dimension = field(default=COUNT, kw_only=True)
+
+    def walk(self) -> Iterator[Term]:
+        """This term and all terms inside it."""
+        yield self
+        for item in fields(self):
+            value = getattr(self, item.name)
+            if isinstance(value, Term):
+                yield from value.walk()
+            elif isinstance(value, tuple):
+                for inner in value:
+                    yield from inner.walk()
+
+
+@dataclass(frozen=True)
+class Const(Term):
+    """A known number."""
+
+    value: float
+
+
+@dataclass(frozen=True)
+class Reading(Term):
+    """A sensor's reading now."""
+
+    part: str
+
+
+@dataclass(frozen=True)
+class Output(Term):
+    """What an output is commanded to do now. Only checks ask for it."""
+
+    part: str
+
+
+@dataclass(frozen=True)
+class Variable(Term):
+    """A value kept by `set`."""
+
+    index: int
+
+
+@dataclass(frozen=True)
+class Clock(Term):
+    """The time since the start."""
+
+    dimension: Dimension = field(default=TIME, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Arithmetic(Term):
+    """`+ - * /`. Division by zero gives an absent value."""
+
+    sign: str
+    left: Term
+    right: Term
+
+
+@dataclass(frozen=True)
+class Function(Term):
+    """`abs min max clamp round`; an absent value among its values makes its value absent."""
+
+    name: str
+    values: tuple[Term, ...]
+
+
+@dataclass(frozen=True)
+class Compare(Term):
+    """`< <= > >= = !=`; false when a side is absent."""
+
+    sign: str
+    left: Term
+    right: Term
+    dimension: Dimension = field(default=TRUTH, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Junction(Term):
+    """`and`, `or`."""
+
+    word: str
+    left: Term
+    right: Term
+    dimension: Dimension = field(default=TRUTH, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Opposite(Term):
+    """`not`."""
+
+    value: Term
+    dimension: Dimension = field(default=TRUTH, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Absent(Term):
+    """`is absent`: no reading."""
+
+    value: Term
+    dimension: Dimension = field(default=TRUTH, kw_only=True)
+
+
+# Steps
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step and its line in the text."""
+
+    line: int
+
+
+@dataclass(frozen=True)
+class Until:
+    """Until a condition holds, with how long it must hold and how long to be patient."""
+
+    condition: Term
+    held: Term | None
+    patience: Term | None
+    otherwise: tuple[Step, ...]
+    has_otherwise: bool
+
+
+@dataclass(frozen=True)
+class Command(Step):
+    """Sets outputs, waits for the ending, and stops those of `stops` unless told to keep going."""
+
+    settings: tuple[tuple[str, Term], ...]
+    ending: Term | Until | None
+    stops: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Halt(Step):
+    """Stops outputs."""
+
+    parts: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Wait(Step):
+    """Waits a time or until a condition holds."""
+
+    ending: Term | Until
+
+
+@dataclass(frozen=True)
+class Repeat(Step):
+    """Repeats its body: for ever (`form` is empty), `times`, `while` or `until` the value says so."""
+
+    form: str
+    value: Term | None
+    body: tuple[Step, ...]
+
+
+@dataclass(frozen=True)
+class Leave(Step):
+    """Leaves the innermost repeat."""
+
+
+@dataclass(frozen=True)
+class Branches(Step):
+    """The first arm whose condition holds; the last arm may have none."""
+
+    arms: tuple[tuple[Term | None, tuple[Step, ...]], ...]
+
+
+@dataclass(frozen=True)
+class Assign(Step):
+    """Gives a variable a value."""
+
+    index: int
+    value: Term
+
+
+@dataclass(frozen=True)
+class Note(Step):
+    """Writes an event into the record."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Finish(Step):
+    """Ends the program."""
+
+    why: str | None
+
+
+@dataclass(frozen=True)
+class Threshold:
+    """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane."""
+
+    part: str
+    value: float
+    span: Span
+    unit: str
+
+
+@dataclass(frozen=True)
+class Bound:
+    """A plan that fits its rig, or the hints that say why it does not."""
+
+    steps: tuple[Step, ...]
+    variables: tuple[str, ...]
+    hints: tuple[Hint, ...]
+    thresholds: tuple[Threshold, ...] = ()
+
+    @property
+    def good(self) -> bool:
+        """Whether it can be run."""
+        return not any(hint.level == "error" for hint in self.hints)

@@ -1,0 +1,1 @@
+"""The notation: text to plan and back."""

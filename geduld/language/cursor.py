@@ -1,0 +1,90 @@
+"""A place in the tokens of one line, with the questions a parser asks."""
+
+from __future__ import annotations
+
+from geduld.language.lexer import Line, Token
+from geduld.language.messages import Problem, Span, error, nearest
+from geduld.language.quantities import UNITS
+
+
+class Cursor:
+    """Reads the tokens of a line one by one."""
+
+    def __init__(self, line: Line) -> None:
+        self.line = line
+        self.tokens = line.tokens
+        self.position = 0
+        self.depth = 0
+
+    @property
+    def token(self) -> Token:
+        """The token here; past the last one, an `end` token just behind it."""
+        if self.position < len(self.tokens):
+            return self.tokens[self.position]
+        last = self.tokens[-1].span
+        return Token("end", "", Span(last.end_line, last.end_column, last.end_line, last.end_column + 1))
+
+    @property
+    def last_span(self) -> Span:
+        """The span of the token before this one."""
+        return self.tokens[max(0, self.position - 1)].span
+
+    def span_from(self, start: Span) -> Span:
+        """From `start` to the end of the token before this one."""
+        return start.to(self.last_span)
+
+    def at(self, *words: str) -> bool:
+        """Whether these words or signs stand here, in this order."""
+        rest = self.tokens[self.position : self.position + len(words)]
+        return [t.text for t in rest if t.kind in ("word", "sign")] == list(words)
+
+    def take(self, *words: str) -> bool:
+        """Steps over these words when they stand here."""
+        if self.at(*words):
+            self.position += len(words)
+            return True
+        return False
+
+    def next(self) -> Token:
+        """The token here, stepped over."""
+        token = self.token
+        self.position += 1
+        return token
+
+    def take_kind(self, kind: str) -> Token | None:
+        """The token here, stepped over, when it is of this kind."""
+        return self.next() if self.token.kind == kind else None
+
+    def expect(self, word: str, after: str, remedy: str) -> Token:
+        """Steps over `word`, or says that it is missing."""
+        if self.take(word):
+            return self.tokens[self.position - 1]
+        raise self.unexpected(f'"{word}" {after}', remedy)
+
+    def unexpected(self, wanted: str, remedy: str, code: str = "unexpected") -> Problem:
+        """The error for a token that should have been something else."""
+        token = self.token
+        found = f'"{token.text.strip(chr(34))}"' if token.kind != "end" else "the line's end"
+        return Problem(error(code, token.span, f"Here {found} stands, where {wanted} was expected.", remedy))
+
+    def expect_end(self) -> None:
+        """The line must be over here."""
+        if self.token.kind == "end":
+            return
+        before = self.tokens[self.position - 1]
+        if before.kind == "number" and self.token.kind == "word":
+            raise self.unknown_unit()
+        span = self.span_to_end()
+        message = "The step is complete before this; the rest of the line has no meaning here."
+        raise Problem(error("too-much", span, message, "Delete the rest, or write it on a line of its own."))
+
+    def unknown_unit(self) -> Problem:
+        """The error for a word that stands where a unit belongs."""
+        word = self.token.text
+        like = nearest(word, UNITS)
+        remedy = f"Did you mean {like}?" if like else f"The units are {', '.join(UNITS)}."
+        return Problem(error("unknown-unit", self.token.span, f'"{word}" is not a unit.', remedy, like))
+
+    def span_to_end(self) -> Span:
+        """From here to the end of the line."""
+        return self.token.span.to(self.tokens[-1].span) if self.position < len(self.tokens) else self.token.span

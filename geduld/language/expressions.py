@@ -1,0 +1,192 @@
+"""Reads expressions: `not`, `and`, `or`, comparisons, arithmetic, numbers with units."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from geduld.language import tree
+from geduld.language.cursor import Cursor
+from geduld.language.messages import Problem, error, listed, nearest
+from geduld.language.quantities import UNITS
+from geduld.language.words import FUNCTIONS, STATES
+
+COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
+MOST_DEPTH = 40
+_EXAMPLE = "Write for example: range < 40 cm"
+
+
+def expression(cursor: Cursor) -> tree.Expression:
+    """An expression, as far as it goes."""
+    cursor.depth += 1
+    if cursor.depth > MOST_DEPTH:
+        message = f"Parentheses or signs stand inside each other more than {MOST_DEPTH} deep."
+        remedy = "Give a part of it a name with let."
+        raise Problem(error("too-deep", cursor.token.span, message, remedy))
+    result = _chain(cursor, ("or",), lambda: _chain(cursor, ("and",), lambda: _not(cursor)))
+    cursor.depth -= 1
+    return result
+
+
+def _chain(cursor: Cursor, signs: tuple[str, ...], part: Callable[[], tree.Expression]) -> tree.Expression:
+    start = cursor.token.span
+    left = part()
+    count = 0
+    while any(cursor.at(sign) for sign in signs):
+        count += 1
+        if count > MOST_DEPTH:
+            message = f"More than {MOST_DEPTH} values are chained in one expression."
+            remedy = "Give a part of it a name with let."
+            raise Problem(error("too-deep", cursor.token.span, message, remedy))
+        sign = cursor.next().text
+        left = tree.Binary(sign, left, part(), span=cursor.span_from(start))
+    return left
+
+
+def _not(cursor: Cursor) -> tree.Expression:
+    start = cursor.token.span
+    turned = 0
+    while cursor.take("not"):
+        turned += 1
+        if turned > MOST_DEPTH:
+            raise Problem(error("too-deep", start, "Too many times not in a row.", "Keep one, or none."))
+    result = _comparison(cursor)
+    for _ in range(turned):
+        result = tree.Not(result, span=cursor.span_from(start))
+    return result
+
+
+def _comparison(cursor: Cursor) -> tree.Expression:
+    start = cursor.token.span
+    left = arithmetic(cursor)
+    if cursor.at("is"):
+        return _state(cursor, left)
+    if cursor.take("between"):
+        low = arithmetic(cursor)
+        cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
+        high = arithmetic(cursor)
+        return tree.Between(left, low, high, span=cursor.span_from(start))
+    if cursor.token.text not in COMPARISONS or cursor.token.kind != "sign":
+        return left
+    sign = cursor.next().text
+    if sign == "=" and cursor.token.text == "=":
+        remedy = "Write one = sign."
+        raise Problem(error("unexpected", cursor.token.span, 'Equality is written with one "=".', remedy, ""))
+    right = arithmetic(cursor)
+    if sign == "=" and cursor.take("+-"):
+        tolerance = arithmetic(cursor)
+        return tree.Near(left, right, tolerance, span=cursor.span_from(start))
+    if cursor.token.text in COMPARISONS and cursor.token.kind == "sign":
+        message = "Two comparisons stand in a row."
+        remedy = "Write: range between 10 cm and 20 cm, or join two comparisons with and."
+        raise Problem(error("chained-comparison", cursor.token.span, message, remedy))
+    return tree.Binary(sign, left, right, span=cursor.span_from(start))
+
+
+def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
+    start = value.span
+    cursor.next()
+    states = (*STATES, "absent")
+    token = cursor.token
+    if token.kind == "word" and token.text in states:
+        cursor.next()
+        return tree.Is(value, token.text, span=cursor.span_from(start))
+    like = nearest(token.text, states) if token.kind == "word" else None
+    remedy = f"Write {listed(states)} behind is."
+    message = f'"{token.text}" cannot stand behind "is".' if token.text else 'Something is missing behind "is".'
+    raise Problem(error("unknown-state", token.span, message, remedy, like))
+
+
+def arithmetic(cursor: Cursor) -> tree.Expression:
+    """Sums and products, without comparisons."""
+    return _chain(cursor, ("+", "-"), lambda: _chain(cursor, ("*", "/"), lambda: _signed(cursor)))
+
+
+def _signed(cursor: Cursor) -> tree.Expression:
+    start = cursor.token.span
+    if not cursor.take("-"):
+        return _primary(cursor)
+    cursor.depth += 1
+    if cursor.depth > MOST_DEPTH:
+        raise Problem(error("too-deep", start, "Too many minus signs in a row.", "Keep one, or none."))
+    value = _signed(cursor)
+    cursor.depth -= 1
+    return tree.Minus(value, span=cursor.span_from(start))
+
+
+def _primary(cursor: Cursor) -> tree.Expression:
+    token = cursor.token
+    if token.kind == "number":
+        return number(cursor)
+    if token.kind == "text":
+        cursor.next()
+        return tree.Text(token.text[1:-1], span=token.span)
+    if cursor.take("("):
+        inner = expression(cursor)
+        cursor.expect(")", "to close the parenthesis", "Put a ) behind it.")
+        return inner
+    if token.kind == "word":
+        return _name_or_call(cursor)
+    if token.text in (".", ","):
+        raise cursor.unexpected("a value", "Numbers are written like 0.5, with a point and a digit before it.")
+    raise cursor.unexpected("a value", _EXAMPLE)
+
+
+def _name_or_call(cursor: Cursor) -> tree.Expression:
+    token = cursor.next()
+    if cursor.at("("):
+        return _call(cursor, token.text)
+    if token.text in FUNCTIONS and token.text not in UNITS:
+        message = f"{token.text} needs its values in parentheses."
+        raise Problem(error("unexpected", token.span, message, f"Write for example: {token.text}(range)"))
+    name = token.text
+    while cursor.at("."):
+        cursor.next()
+        part = cursor.take_kind("word")
+        if part is None:
+            raise cursor.unexpected("a property", "Write for example: wheel.diameter")
+        name += f".{part.text}"
+    return tree.Name(name, span=cursor.span_from(token.span))
+
+
+def _call(cursor: Cursor, function: str) -> tree.Expression:
+    start = cursor.last_span
+    if function not in FUNCTIONS:
+        like = nearest(function, FUNCTIONS)
+        message = f'There is no function called "{function}".'
+        remedy = f"Did you mean {like}?" if like else f"The functions are {listed(FUNCTIONS)}."
+        raise Problem(error("unknown-function", start, message, remedy, like))
+    cursor.expect("(", f"behind {function}", f"Write for example: {function}(range)")
+    values = [expression(cursor)]
+    while cursor.take(","):
+        values.append(expression(cursor))
+    cursor.expect(")", "to close the parenthesis", "Put a ) behind the last value.")
+    span = cursor.span_from(start)
+    least, most = FUNCTIONS[function]
+    if not least <= len(values) <= most:
+        wanted = str(least) if least == most else f"{least} to {most}"
+        message = f"{function} takes {wanted} values, and {len(values)} are given."
+        raise Problem(error("value-count", span, message, "Add or take away a value."))
+    return tree.Call(function, tuple(values), span=span)
+
+
+def number(cursor: Cursor) -> tree.Number:
+    """A number with its unit: `40 cm`, `2 %/cm`, `3`."""
+    token = cursor.next()
+    unit = ""
+    if _unit_here(cursor):
+        unit = cursor.next().text
+        while cursor.at("/") and _unit_here(cursor, 1):
+            cursor.next()
+            unit += "/" + cursor.next().text
+    elif cursor.token.kind == "word" and _touching(token.span.end_column, cursor):
+        raise cursor.unknown_unit()
+    return tree.Number(token.text, unit, span=cursor.span_from(token.span))
+
+
+def _unit_here(cursor: Cursor, ahead: int = 0) -> bool:
+    index = cursor.position + ahead
+    return index < len(cursor.tokens) and cursor.tokens[index].text in UNITS
+
+
+def _touching(column: int, cursor: Cursor) -> bool:
+    return cursor.token.span.column == column

@@ -1,0 +1,200 @@
+"""Prints a plan as text. Reading that text gives the same plan; comments and blank lines stay."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from geduld.language import tree
+
+_RANK = {"or": 1, "and": 2, "+": 5, "-": 5, "*": 6, "/": 6}
+_COMPARISON = 4
+
+
+def format_plan(plan: tree.Plan) -> str:
+    """A behaviour in its standard form: 4 spaces a level, one space around signs."""
+    out = _Printer()
+    header, rig, begin = plan.header_comments
+    out.line(0, f'behaviour "{plan.title}"', *header)
+    if plan.rig is not None:
+        out.line(0, f'for rig "{plan.rig}"', *rig)
+    if plan.lets:
+        out.gap(plan.lets[0].before)
+    out.lets(plan.lets)
+    out.gap(begin[0])
+    out.line(0, "begin:", *begin)
+    out.block(1, plan.begin)
+    out.comments(0, plan.trailing)
+    return out.text()
+
+
+def format_checks(sheet: tree.CheckSheet) -> str:
+    """A check text in its standard form."""
+    out = _Printer()
+    out.lets(sheet.lets)
+    for check in sheet.checks:
+        out.gap(check.before)
+        word = "point" if check.points == "1" else "points"
+        out.line(0, f'check "{check.title}", {check.points} {word}:', check.before, check.comment)
+        out.line(1, _sentence(check.pattern), check.pattern_before, check.pattern_comment)
+        out.comments(1, check.pattern_trailing)
+    out.comments(0, sheet.trailing)
+    return out.text()
+
+
+def _sentence(pattern: tree.Pattern) -> str:
+    condition = expression_text(pattern.condition) if pattern.condition else ""
+    wanted = expression_text(pattern.wanted) if pattern.wanted else ""
+    times = [expression_text(time) for time in pattern.times]
+    if pattern.kind == "after":
+        return f"after {condition}, within {times[0]}, {wanted}"
+    if pattern.kind == "lasts":
+        return f"{condition} lasts {times[0]} +- {times[1]}"
+    if pattern.kind == "at the end":
+        return f"at the end, {wanted}"
+    return f"{pattern.kind} {condition}" + (f" while {wanted}" if wanted else "")
+
+
+class _Printer:
+    def __init__(self) -> None:
+        self.lines: list[str] = []
+
+    def text(self) -> str:
+        return "\n".join(self.lines).strip("\n") + "\n"
+
+    def gap(self, before: tuple[str, ...]) -> None:
+        """One blank line, unless one comes anyway."""
+        if self.lines and self.lines[-1] and not (before and before[0] == ""):
+            self.lines.append("")
+
+    def line(self, level: int, text: str, before: tuple[str, ...] = (), comment: str = "") -> None:
+        self.comments(level, before)
+        self.lines.append("    " * level + text + (f"  {comment}" if comment else ""))
+
+    def comments(self, level: int, comments: Iterable[str]) -> None:
+        for comment in comments:
+            if comment:
+                self.lines.append("    " * level + comment)
+            elif self.lines and self.lines[-1]:
+                self.lines.append("")
+
+    def lets(self, lets: tuple[tree.Let, ...]) -> None:
+        for let in lets:
+            self.line(0, f"let {let.name} = {expression_text(let.value)}", let.before, let.comment)
+
+    def block(self, level: int, block: tree.Block) -> None:
+        for step in block.steps:
+            self.step(level, step)
+        self.comments(level, block.trailing)
+
+    def step(self, level: int, step: tree.Step) -> None:
+        if isinstance(step, tree.If):
+            self._branches(level, step)
+            return
+        self.line(level, _step_text(step), step.before, step.comment)
+        if isinstance(step, tree.Repeat):
+            self.block(level + 1, step.body)
+        elif isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
+            if step.ending.otherwise is not None:
+                self.line(level + 1, "otherwise:", *step.ending.otherwise_comments)
+                self.block(level + 2, step.ending.otherwise)
+
+    def _branches(self, level: int, step: tree.If) -> None:
+        for index, branch in enumerate(step.branches):
+            word = "if" if index == 0 else "else if"
+            head = f"{word} {expression_text(branch.condition)}:" if branch.condition else "else:"
+            before = step.before if index == 0 else branch.before
+            self.line(level, head, before, step.comment if index == 0 else branch.comment)
+            self.block(level + 1, branch.body)
+
+
+def _step_text(step: tree.Step) -> str:
+    match step:
+        case tree.Action():
+            return _action(step)
+        case tree.Stop():
+            return f"stop {step.target}"
+        case tree.Wait():
+            if isinstance(step.ending, tree.For):
+                return f"wait {expression_text(step.ending.quantity)}"
+            return "wait" + _ending(step.ending, False)
+        case tree.Repeat():
+            value = f" {expression_text(step.value)}" if step.value else ""
+            return {
+                "": "repeat:",
+                "times": f"repeat{value} times:",
+                "while": f"repeat while{value}:",
+                "until": f"repeat until{value}:",
+            }[step.form]
+        case tree.Set():
+            return f"set {step.name} to {expression_text(step.value)}"
+        case tree.Note():
+            return f'note "{step.text}"'
+        case tree.Finish():
+            return "finish" if step.why is None else f'finish "{step.why}"'
+        case tree.Leave():
+            return "leave"
+    raise TypeError(f"not a step: {step!r}")
+
+
+def _action(step: tree.Action) -> str:
+    head = f"turn {step.turn}" if step.target == "turn" else step.target
+    values = ", ".join(expression_text(value) for value in step.values)
+    what = f"{head} {step.state}" if step.state else f"{head} at {values}"
+    return what + _ending(step.ending, step.keep_going)
+
+
+def _ending(ending: tree.For | tree.Until | None, keep_going: bool) -> str:
+    text = ""
+    if isinstance(ending, tree.For):
+        text = f" for {expression_text(ending.quantity)}"
+    elif isinstance(ending, tree.Until):
+        text = f" until {expression_text(ending.condition)}"
+        if ending.held:
+            text += f", held {expression_text(ending.held)}"
+        if ending.patience:
+            text += f", patience {expression_text(ending.patience)}"
+    return text + (", keep going" if keep_going else "")
+
+
+def expression_text(expression: tree.Expression, rank: int = 0) -> str:
+    """An expression as text, with the parentheses it needs where its surroundings bind as `rank`."""
+    text, own = _text_and_rank(expression)
+    return f"({text})" if own < rank else text
+
+
+def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
+    match expression:
+        case tree.Number():
+            space = "" if not expression.unit else " "
+            return f"{expression.text}{space}{expression.unit}", 9
+        case tree.Text():
+            return f'"{expression.text}"', 9
+        case tree.Name():
+            return expression.name, 9
+        case tree.Call():
+            values = ", ".join(expression_text(value) for value in expression.values)
+            return f"{expression.function}({values})", 9
+        case tree.Minus():
+            return f"-{expression_text(expression.value, 7)}", 7
+        case tree.Not():
+            return f"not {expression_text(expression.value, 3)}", 3
+        case tree.Binary():
+            return _binary(expression)
+        case tree.Between():
+            low, high = expression_text(expression.low, 5), expression_text(expression.high, 5)
+            return f"{expression_text(expression.value, 5)} between {low} and {high}", _COMPARISON
+        case tree.Near():
+            wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
+            return f"{expression_text(expression.value, 5)} = {wanted} +- {around}", _COMPARISON
+        case tree.Is():
+            return f"{expression_text(expression.value, 5)} is {expression.state}", _COMPARISON
+    raise TypeError(f"not an expression: {expression!r}")
+
+
+def _binary(expression: tree.Binary) -> tuple[str, int]:
+    rank = _RANK.get(expression.sign, _COMPARISON)
+    left = rank + 1 if rank == _COMPARISON else rank
+    return (
+        f"{expression_text(expression.left, left)} {expression.sign} "
+        f"{expression_text(expression.right, rank + 1)}"
+    ), rank

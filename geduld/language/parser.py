@@ -1,0 +1,184 @@
+"""Reads a whole behaviour or check text. Errors never hide each other: every line is read."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Generic, TypeVar
+
+from geduld.language import tree
+from geduld.language.cursor import Cursor
+from geduld.language.expressions import expression
+from geduld.language.lexer import Line, read_lines
+from geduld.language.messages import Hint, Problem, Span, error, nearest
+from geduld.language.patterns import check_step, without_gap
+from geduld.language.source import decode, split_lines
+from geduld.language.steps import StepReader, new_name
+
+
+Tree = TypeVar("Tree")
+MOST_HINTS = 100
+
+
+@dataclass(frozen=True)
+class Parsed(Generic[Tree]):
+    """A tree, as far as the text could be read, and every error in the text."""
+
+    tree: Tree
+    hints: tuple[Hint, ...]
+
+    @property
+    def good(self) -> bool:
+        """Whether the text has no error."""
+        return not any(hint.level == "error" for hint in self.hints)
+
+
+def parse(source: str | bytes) -> Parsed[tree.Plan]:
+    """The plan of a behaviour's text.
+
+    Never raises on any text: what cannot be read is left out of the plan and said in `hints`.
+    """
+    roots, trailing, hints = _lines(source)
+    reader = _PlanReader(hints)
+    plan = reader.plan(roots, trailing)
+    return Parsed(plan, _ordered(hints))
+
+
+def parse_checks(source: str | bytes) -> Parsed[tree.CheckSheet]:
+    """The tree of a check text. Never raises on any text."""
+    roots, trailing, hints = _lines(source)
+    lets: list[tree.Let] = []
+    checks: list[tree.Check] = []
+    for line in roots:
+        try:
+            word = line.tokens[0].text
+            if word == "let":
+                lets.append(_let(line, False))
+            elif word == "check":
+                checks.append(check_step(line))
+            else:
+                raise _not_top_level(line, ("check", "let"), 'check "Stops", 2 points:')
+        except Problem as problem:
+            hints.append(problem.hint)
+    if not checks and not hints:
+        remedy = 'Write for example: check "Stops", 2 points:'
+        hints.append(error("no-checks", Span(1, 1, 1, 2), "There is no check here yet.", remedy))
+    return Parsed(tree.CheckSheet(tuple(lets), tuple(checks), trailing), _ordered(hints))
+
+
+def _lines(source: str | bytes) -> tuple[list[Line], tuple[str, ...], list[Hint]]:
+    text, hints = decode(source) if isinstance(source, bytes) else (source, [])
+    if hints:
+        return [], (), hints
+    lines, odd = split_lines(text)
+    roots, trailing, stray = read_lines(lines)
+    return roots, trailing, [*odd, *stray]
+
+
+def _ordered(hints: Sequence[Hint]) -> tuple[Hint, ...]:
+    return tuple(sorted(hints, key=lambda hint: hint.order))[:MOST_HINTS]
+
+
+def _let(line: Line, first: bool) -> tree.Let:
+    cursor = Cursor(line)
+    cursor.next()
+    name = new_name(cursor, "let near = 40 cm")
+    cursor.expect("=", "behind the name", "Write for example: let near = 40 cm")
+    value = expression(cursor)
+    cursor.expect_end()
+    span = line.tokens[0].span.to(line.tokens[-1].span)
+    before = without_gap(line.before) if first else line.before
+    return tree.Let(name.text, value, name.span, span=span, before=before, comment=line.comment)
+
+
+def _not_top_level(line: Line, words: tuple[str, ...], example: str) -> Problem:
+    token = line.tokens[0]
+    like = nearest(token.text, words)
+    remedy = f"Did you mean {like}?" if like else f"Write for example: {example}"
+    shown = token.text.strip(chr(34))
+    return Problem(error("unknown-section", token.span, f'"{shown}" cannot stand here.', remedy, like))
+
+
+class _PlanReader:
+    def __init__(self, hints: list[Hint]) -> None:
+        self.hints = hints
+        self.title: str | None = None
+        self.rig: str | None = None
+        self.lets: list[tree.Let] = []
+        self.begin: tree.Block | None = None
+        self.comments: dict[str, tuple[tuple[str, ...], str]] = {}
+
+    def plan(self, roots: list[Line], trailing: tuple[str, ...]) -> tree.Plan:
+        readable = not self.hints or bool(roots)
+        for line in roots:
+            try:
+                self._section(line)
+            except Problem as problem:
+                self.hints.append(problem.hint)
+                if line.children:
+                    StepReader(self.hints).steps(line.children)
+        if readable:
+            self._missing(roots)
+        comments = tuple(self.comments.get(word, ((), "")) for word in ("behaviour", "for", "begin"))
+        return tree.Plan(
+            self.title or "", self.rig, tuple(self.lets), self.begin or tree.Block(), comments, trailing
+        )
+
+    def _section(self, line: Line) -> None:
+        word = line.tokens[0].text
+        cursor = Cursor(line)
+        cursor.next()
+        if word == "behaviour":
+            self._once(word, line, self.title is not None)
+            self.title = _quoted(cursor, 'behaviour "Dock at the barrel"')
+        elif word == "for":
+            self._once(word, line, self.rig is not None)
+            cursor.expect("rig", "behind for", 'Write for example: for rig "glasshouse-cart"')
+            self.rig = _quoted(cursor, 'for rig "glasshouse-cart"')
+        elif word == "let":
+            self.lets.append(_let(line, not self.lets))
+        elif word == "begin":
+            self._once(word, line, self.begin is not None)
+            self.begin = StepReader(self.hints).block(line, cursor)
+        elif self._step_outside(line):
+            message = "This step stands outside begin, so it would never run."
+            remedy = "Indent it by 4 spaces under begin:"
+            raise Problem(error("step-outside", line.tokens[0].span, message, remedy))
+        else:
+            raise _not_top_level(line, ("behaviour", "for", "let", "begin"), "begin:")
+        if line.children and word != "begin":
+            span = line.children[0].tokens[0].span
+            self.hints.append(error("indent", span, "Nothing can stand under this line.", "Do not indent it."))
+
+    def _step_outside(self, line: Line) -> bool:
+        quiet: list[Hint] = []
+        return bool(StepReader(quiet).steps([line]).steps) and not quiet
+
+    def _once(self, word: str, line: Line, already: bool) -> None:
+        if already:
+            remedy = "Keep one of them."
+            message = f'There is a second "{word}" here.'
+            raise Problem(error("twice", line.tokens[0].span, message, remedy))
+        before = line.before if word == "for" else without_gap(line.before)
+        self.comments[word] = (before, line.comment)
+
+    def _missing(self, roots: list[Line]) -> None:
+        top = Span(1, 1, 1, 2)
+        started = {line.tokens[0].text for line in roots}
+        if "behaviour" not in started:
+            message = "The program does not say its name."
+            remedy = 'Write on the first line, for example: behaviour "Dock at the barrel"'
+            self.hints.append(replace(error("no-title", top, message, remedy), level="warning"))
+        if "begin" not in started:
+            number = roots[-1].number if roots else 1
+            message = "The program has no begin, so nothing would run."
+            span = Span(number, 1, number, 2)
+            self.hints.append(error("no-begin", span, message, "Write begin: and the steps under it."))
+
+
+def _quoted(cursor: Cursor, example: str) -> str:
+    token = cursor.take_kind("text")
+    if token is None:
+        raise cursor.unexpected("a text in quotation marks", f"Write for example: {example}")
+    cursor.expect_end()
+    return token.text[1:-1]

@@ -1,0 +1,301 @@
+"""Reads steps: one line each, with the block under it where it has one."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from geduld.language import tree
+from geduld.language.cursor import Cursor
+from geduld.language.expressions import arithmetic, expression
+from geduld.language.lexer import Line, Token
+from geduld.language.messages import Hint, Problem, Span, error, nearest
+from geduld.language.words import LATER_WORDS, STEP_WORDS, why_not_a_name
+
+
+class StepReader:
+    """Reads blocks of lines as steps; a line with an error costs only itself, and its hint is kept."""
+
+    def __init__(self, hints: list[Hint]) -> None:
+        self.hints = hints
+
+    def block(self, line: Line, cursor: Cursor) -> tree.Block:
+        """The block under a line that ends in a colon."""
+        self._colon(cursor)
+        if not line.children:
+            span = cursor.last_span
+            raise Problem(
+                error("empty-block", span, "Nothing stands under this line.", "Indent its steps by 4 spaces.")
+            )
+        return self.steps(line.children)
+
+    def _colon(self, cursor: Cursor) -> None:
+        if not cursor.take(":"):
+            if cursor.token.kind == "end":
+                message = "A colon is missing at the end of this line."
+                self.hints.append(error("missing-colon", cursor.token.span, message, "Put a : there.", ":"))
+                return
+            raise cursor.unexpected("a colon", "Put a : at the end of the line, behind a complete condition.")
+        cursor.expect_end()
+
+    def steps(self, lines: list[Line]) -> tree.Block:
+        """Lines of one block, as steps."""
+        steps: list[tree.Step] = []
+        for line in lines:
+            if line.tokens[0].text == "else":
+                self._else(line, steps)
+                continue
+            try:
+                step = self._step(line)
+            except Problem as problem:
+                self.hints.append(problem.hint)
+                self._look_inside(line)
+                continue
+            steps.append(replace(step, before=line.before, comment=line.comment))
+        trailing = lines[-1].trailing if lines else ()
+        return tree.Block(tuple(steps), trailing)
+
+    def _look_inside(self, line: Line) -> None:
+        """Reads the block of a line that has an error, so that errors inside it are said as well."""
+        if line.children:
+            self.steps([child for child in line.children if child.tokens[0].text != "otherwise"])
+
+    def _else(self, line: Line, steps: list[tree.Step]) -> None:
+        previous = steps[-1] if steps else None
+        try:
+            if not isinstance(previous, tree.If) or previous.branches[-1].condition is None:
+                message = "This else has no if right above it."
+                raise Problem(error("lonely-else", line.tokens[0].span, message, "Put it behind the if's block."))
+            cursor = Cursor(line)
+            cursor.next()
+            condition = expression(cursor) if cursor.take("if") else None
+            body = self.block(line, cursor)
+        except Problem as problem:
+            self.hints.append(problem.hint)
+            self._look_inside(line)
+            return
+        branch = tree.Branch(condition, body, line.before, line.comment, span=line.tokens[0].span)
+        steps[-1] = replace(previous, branches=(*previous.branches, branch))
+
+    def _step(self, line: Line) -> tree.Step:
+        cursor = Cursor(line)
+        first = line.tokens[0]
+        readers = {
+            "stop": self._stop,
+            "wait": self._wait,
+            "repeat": self._repeat,
+            "leave": self._leave,
+            "if": self._if,
+            "set": self._set,
+            "note": self._note,
+            "finish": self._finish,
+            "turn": self._turn,
+        }
+        if first.kind == "word" and first.text in readers:
+            cursor.next()
+            step = readers[first.text](line, cursor)
+        else:
+            step = self._action(line, cursor)
+        if line.children and not _owns_block(step):
+            message = "These lines are indented, but the line above them does not open a block."
+            child = line.children[0]
+            span = Span(child.number, 1, child.number, max(2, child.indent + 1))
+            self.hints.append(error("indent", span, message, "Line them up with the line above."))
+            self._look_inside(line)
+        return replace(step, span=first.span.to(line.tokens[-1].span))
+
+    def _stop(self, line: Line, cursor: Cursor) -> tree.Step:
+        token = cursor.take_kind("word")
+        if token is None:
+            raise cursor.unexpected("a motor, drive or all", "Write for example: stop drive")
+        cursor.expect_end()
+        return tree.Stop(token.text)
+
+    def _wait(self, line: Line, cursor: Cursor) -> tree.Step:
+        if cursor.take("until"):
+            return tree.Wait(self._until(line, cursor)[0])
+        if cursor.token.kind == "end":
+            raise cursor.unexpected("a time", "Write for example: wait 0.5 s, or: wait until nose is pressed")
+        start = cursor.token.span
+        quantity = arithmetic(cursor)
+        cursor.expect_end()
+        return tree.Wait(tree.For(quantity, span=cursor.span_from(start)))
+
+    def _until(self, line: Line, cursor: Cursor) -> tuple[tree.Until, bool]:
+        """The condition behind `until`, and whether `keep going` stands behind it."""
+        start = cursor.token.span
+        condition = expression(cursor)
+        held = patience = None
+        keep_going = False
+        while cursor.take(","):
+            if cursor.take("held"):
+                held = arithmetic(cursor)
+            elif cursor.take("patience"):
+                patience = arithmetic(cursor)
+            elif cursor.take("keep", "going"):
+                keep_going = True
+            else:
+                raise cursor.unexpected("held, patience or keep going", "Write for example: , patience 5 s")
+        opens = cursor.take("otherwise") and cursor.take(":")
+        cursor.expect_end()
+        span = cursor.span_from(start)
+        until = tree.Until(condition, held, patience, span=span)
+        return self._otherwise(line, until, opens), keep_going
+
+    def _otherwise(self, line: Line, until: tree.Until, opens: bool) -> tree.Until:
+        if opens:
+            message = "Otherwise stands on a line of its own."
+            remedy = "Move it to the next line, indented by 4 spaces, and its steps under it."
+            raise Problem(error("otherwise-place", until.span, message, remedy))
+        found = [child for child in line.children if child.tokens[0].text == "otherwise"]
+        if not found:
+            return until
+        head = found[0]
+        if until.patience is None:
+            message = "Otherwise belongs to a patience, and this line has none."
+            remedy = "Put , patience 5 s at the end of the line above, or delete otherwise."
+            raise Problem(error("otherwise-without-patience", head.tokens[0].span, message, remedy))
+        if len(line.children) > 1:
+            extra = next(child for child in line.children if child is not head)
+            message = "Beside otherwise nothing else stands under this line."
+            raise Problem(error("indent", extra.tokens[0].span, message, "Line it up with the step above."))
+        cursor = Cursor(head)
+        cursor.next()
+        body = self.block(head, cursor)
+        return replace(until, otherwise=body, otherwise_comments=(head.before, head.comment))
+
+    def _repeat(self, line: Line, cursor: Cursor) -> tree.Step:
+        form, value = "", None
+        if cursor.take("while"):
+            form, value = "while", expression(cursor)
+        elif cursor.take("until"):
+            form, value = "until", expression(cursor)
+        elif not cursor.at(":") and cursor.token.kind != "end":
+            form, value = "times", arithmetic(cursor)
+            cursor.expect("times", "behind the number", "Write for example: repeat 3 times:")
+        return tree.Repeat(form, value, self.block(line, cursor))
+
+    def _leave(self, line: Line, cursor: Cursor) -> tree.Step:
+        cursor.expect_end()
+        return tree.Leave()
+
+    def _if(self, line: Line, cursor: Cursor) -> tree.Step:
+        condition = expression(cursor)
+        body = self.block(line, cursor)
+        return tree.If((tree.Branch(condition, body, span=line.tokens[0].span),))
+
+    def _set(self, line: Line, cursor: Cursor) -> tree.Step:
+        name = new_name(cursor, "set n to n + 1")
+        if cursor.at("="):
+            raise cursor.unexpected('"to"', "Write for example: set n to n + 1")
+        cursor.expect("to", "behind the name", "Write for example: set n to n + 1")
+        value = expression(cursor)
+        cursor.expect_end()
+        return tree.Set(name.text, value, name.span)
+
+    def _note(self, line: Line, cursor: Cursor) -> tree.Step:
+        text = cursor.take_kind("text")
+        if text is None:
+            raise cursor.unexpected("a text in quotation marks", 'Write for example: note "at the barrel"')
+        cursor.expect_end()
+        return tree.Note(text.text[1:-1])
+
+    def _finish(self, line: Line, cursor: Cursor) -> tree.Step:
+        text = cursor.take_kind("text")
+        cursor.expect_end()
+        return tree.Finish(text.text[1:-1] if text else None)
+
+    def _turn(self, line: Line, cursor: Cursor) -> tree.Step:
+        example = "Write for example: turn left at 30 % for 0.8 s"
+        if not (cursor.at("left") or cursor.at("right")):
+            raise cursor.unexpected("left or right", example)
+        side = cursor.next().text
+        cursor.expect("at", "behind the side", example)
+        value = arithmetic(cursor)
+        ending, keep_going = self._ending(line, cursor)
+        return tree.Action("turn", (value,), ending, keep_going, turn=side)
+
+    def _action(self, line: Line, cursor: Cursor) -> tree.Step:
+        target = cursor.next()
+        if target.kind != "word" or target.text in LATER_WORDS or not cursor.line.tokens[1:]:
+            raise _not_a_step(target)
+        for state in ("on", "off"):
+            if cursor.take(state):
+                ending, keep_going = self._ending(line, cursor)
+                return tree.Action(target.text, (), ending, keep_going, state=state)
+        if not cursor.at("at"):
+            raise _not_an_action(cursor, target)
+        cursor.next()
+        values = [arithmetic(cursor)]
+        if target.text == "drive" and cursor.at(",") and not _ending_word(cursor, 1):
+            cursor.next()
+            values.append(arithmetic(cursor))
+        ending, keep_going = self._ending(line, cursor)
+        return tree.Action(target.text, tuple(values), ending, keep_going)
+
+    def _ending(self, line: Line, cursor: Cursor) -> tuple[tree.For | tree.Until | None, bool]:
+        start = cursor.token.span
+        if cursor.take("until"):
+            return self._until(line, cursor)
+        ending = None
+        if cursor.take("for"):
+            if cursor.token.kind == "end":
+                message = "This timed step has no time."
+                remedy = "Write how long it lasts, for example: for 1.5 s"
+                raise Problem(error("missing-time", cursor.last_span, message, remedy))
+            quantity = arithmetic(cursor)
+            ending = tree.For(quantity, span=cursor.span_from(start))
+        keep_going = cursor.take(",", "keep", "going")
+        cursor.expect_end()
+        return ending, keep_going
+
+
+def new_name(cursor: Cursor, example: str) -> Token:
+    """A name the author chooses; a reserved word is an error."""
+    token = cursor.take_kind("word")
+    if token is None:
+        raise cursor.unexpected("a name", f"Write for example: {example}")
+    why = why_not_a_name(token.text)
+    if why:
+        raise Problem(error("reserved-name", token.span, f"{why}, so it cannot be used.", "Choose another name."))
+    return token
+
+
+def _not_a_step(token: Token) -> Problem:
+    if token.text in LATER_WORDS:
+        message = f'"{token.text}" is kept for steps that this version of Geduld does not run.'
+        return Problem(error("word-kept", token.span, message, "Write it with at, wait, repeat and if."))
+    if token.text == "otherwise":
+        message = "This otherwise does not stand under a line with a patience."
+        return Problem(error("lonely-otherwise", token.span, message, "Indent it under the line it belongs to."))
+    like = nearest(token.text, STEP_WORDS) if token.kind == "word" else None
+    message = f'"{token.text.strip(chr(34))}" does not start a step.'
+    if like:
+        return Problem(error("unknown-step", token.span, message, f"Did you mean {like}?", like))
+    remedy = "A step is, for example: drive at 40 % for 2 s, wait 1 s, stop drive, repeat 3 times:, if range < 40 cm:"
+    return Problem(error("unknown-step", token.span, message, remedy))
+
+
+def _not_an_action(cursor: Cursor, target: Token) -> Problem:
+    token = cursor.token
+    if token.text in LATER_WORDS:
+        return _not_a_step(token)
+    like = nearest(target.text, STEP_WORDS)
+    if like and target.text != "drive":
+        message = f'"{target.text}" does not start a step.'
+        return Problem(error("unknown-step", target.span, message, f"Did you mean {like}?", like))
+    if token.text == "=":
+        remedy = f"Write: {target.text} at …, to command a part, or: set {target.text} to …, to change a value."
+        return Problem(error("unexpected", token.span, 'A step does not use "=".', remedy))
+    remedy = f"Write for example: {target.text} at 40 % for 2 s"
+    return cursor.unexpected(f'"at" behind {target.text}', remedy)
+
+
+def _ending_word(cursor: Cursor, ahead: int) -> bool:
+    index = cursor.position + ahead
+    return index < len(cursor.tokens) and cursor.tokens[index].text in ("keep", "held", "patience")
+
+
+def _owns_block(step: tree.Step) -> bool:
+    if isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
+        return step.ending.otherwise is not None
+    return isinstance(step, tree.Repeat | tree.If)

@@ -1,0 +1,287 @@
+"""The plan: what a text says, before anyone asks whether a rig can do it.
+
+Nodes are immutable. Two plans are equal when they say the same with the same comments; where they
+stand in the text (`span`) does not count.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from geduld.language.messages import Span
+
+NOWHERE = Span(0, 0, 0, 0)
+
+
+@dataclass(frozen=True)
+class Node:
+    """Anything with a place in the text."""
+
+    span: Span = field(default=NOWHERE, compare=False, kw_only=True)
+
+
+# Expressions
+
+
+@dataclass(frozen=True)
+class Expression(Node):
+    """Something with a value."""
+
+
+@dataclass(frozen=True)
+class Number(Expression):
+    """A number as written, with its unit: `0.50 s` keeps its zero."""
+
+    text: str
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Text(Expression):
+    """A text in quotation marks, without them."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Name(Expression):
+    """A name, or a part's property: `range`, `near`, `wheel.diameter`, `clock`."""
+
+    name: str
+
+
+@dataclass(frozen=True)
+class Call(Expression):
+    """A function with its values: `clamp(a, b, c)`."""
+
+    function: str
+    values: tuple[Expression, ...]
+
+
+@dataclass(frozen=True)
+class Minus(Expression):
+    """A value with its sign turned."""
+
+    value: Expression
+
+
+@dataclass(frozen=True)
+class Binary(Expression):
+    """Arithmetic (`+ - * /`), a comparison (`< <= > >= = !=`), or `and`, `or`."""
+
+    sign: str
+    left: Expression
+    right: Expression
+
+
+@dataclass(frozen=True)
+class Not(Expression):
+    """The opposite of a condition."""
+
+    value: Expression
+
+
+@dataclass(frozen=True)
+class Between(Expression):
+    """`value between low and high`, both ends included."""
+
+    value: Expression
+    low: Expression
+    high: Expression
+
+
+@dataclass(frozen=True)
+class Near(Expression):
+    """`value = wanted +- tolerance`, both ends included."""
+
+    value: Expression
+    wanted: Expression
+    tolerance: Expression
+
+
+@dataclass(frozen=True)
+class Is(Expression):
+    """`part is pressed`, `released`, `on`, `off` or `absent`."""
+
+    value: Expression
+    state: str
+
+
+# Steps
+
+
+@dataclass(frozen=True)
+class Until(Node):
+    """`until C [, held T] [, patience T [otherwise: block]]`."""
+
+    condition: Expression
+    held: Expression | None = None
+    patience: Expression | None = None
+    otherwise: Block | None = None
+    otherwise_comments: tuple[tuple[str, ...], str] = ((), "")
+
+
+@dataclass(frozen=True)
+class For(Node):
+    """`for TIME`."""
+
+    quantity: Expression
+
+
+@dataclass(frozen=True)
+class Step(Node):
+    """One step. `before` holds the comment lines above it, `comment` the one behind it."""
+
+    before: tuple[str, ...] = field(default=(), kw_only=True)
+    comment: str = field(default="", kw_only=True)
+
+
+@dataclass(frozen=True)
+class Block(Node):
+    """Steps one after another, and the comments behind the last."""
+
+    steps: tuple[Step, ...] = ()
+    trailing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Action(Step):
+    """`TARGET at VALUE [ENDING]`. `turn` is `left` or `right` when the target is `turn`.
+
+    `drive` has one value for both sides or two; `lamp on` and `lamp off` have none and say `state`.
+    """
+
+    target: str
+    values: tuple[Expression, ...]
+    ending: For | Until | None = None
+    keep_going: bool = False
+    turn: str = ""
+    state: str = ""
+
+
+@dataclass(frozen=True)
+class Stop(Step):
+    """`stop TARGET` or `stop all`."""
+
+    target: str
+
+
+@dataclass(frozen=True)
+class Wait(Step):
+    """`wait TIME` or `wait until C …`."""
+
+    ending: For | Until
+
+
+@dataclass(frozen=True)
+class Repeat(Step):
+    """`repeat`, `repeat N times`, `repeat while C`, `repeat until C`: `form` is `""`, `times`, `while`, `until`."""
+
+    form: str
+    value: Expression | None
+    body: Block
+
+
+@dataclass(frozen=True)
+class Leave(Step):
+    """Goes on behind the innermost `repeat`."""
+
+
+@dataclass(frozen=True)
+class Branch(Node):
+    """One arm of an `if`: its condition (none for `else`), its body, and its line's comments."""
+
+    condition: Expression | None
+    body: Block
+    before: tuple[str, ...] = ()
+    comment: str = ""
+
+
+@dataclass(frozen=True)
+class If(Step):
+    """`if C:`, `else if C:`, `else:`."""
+
+    branches: tuple[Branch, ...]
+
+
+@dataclass(frozen=True)
+class Set(Step):
+    """`set name to VALUE`."""
+
+    name: str
+    value: Expression
+    name_span: Span = field(default=NOWHERE, compare=False)
+
+
+@dataclass(frozen=True)
+class Note(Step):
+    """`note "text"`: an event in the record."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Finish(Step):
+    """`finish ["why"]`: the program ends here."""
+
+    why: str | None
+
+
+# Checks
+
+
+@dataclass(frozen=True)
+class Pattern(Node):
+    """The sentence of a check. `kind` is `after`, `never`, `always`, `lasts` or `at the end`.
+
+    after   condition, times = (within,), wanted        never  condition, wanted = while (or none)
+    always  condition                                   lasts  condition, times = (time, tolerance)
+    at the end  wanted
+    """
+
+    kind: str
+    condition: Expression | None = None
+    times: tuple[Expression, ...] = ()
+    wanted: Expression | None = None
+
+
+@dataclass(frozen=True)
+class Let(Step):
+    """`let name = VALUE`."""
+
+    name: str
+    value: Expression
+    name_span: Span = field(default=NOWHERE, compare=False)
+
+
+@dataclass(frozen=True)
+class Check(Step):
+    """`check "Title", 3 points:` and its sentence."""
+
+    title: str
+    points: str
+    pattern: Pattern
+    pattern_before: tuple[str, ...] = ()
+    pattern_comment: str = ""
+    pattern_trailing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Plan(Node):
+    """A whole behaviour: its header, its lets and its steps."""
+
+    title: str
+    rig: str | None
+    lets: tuple[Let, ...]
+    begin: Block
+    header_comments: tuple[tuple[tuple[str, ...], str], ...] = ()
+    trailing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class CheckSheet(Node):
+    """A whole check text: its lets and its checks."""
+
+    lets: tuple[Let, ...]
+    checks: tuple[Check, ...]
+    trailing: tuple[str, ...] = ()

@@ -1,0 +1,32 @@
+"""The notation's own words, which no part, value or routine may be called."""
+
+from __future__ import annotations
+
+from geduld.language.quantities import UNITS
+
+STEP_WORDS = ("drive", "turn", "stop", "wait", "repeat", "leave", "if", "set", "note", "finish")
+OTHER_WORDS = (
+    "behaviour", "check", "for", "rig", "let", "begin", "at", "on", "off", "until", "held", "patience",
+    "otherwise", "keep", "going", "times", "while", "else", "to", "all", "by", "braking", "coasting",
+    "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi",
+)  # fmt: skip
+LATER_WORDS = (
+    "follows", "from", "over", "slack", "do", "unless", "side", "lane", "start", "reset", "send",
+    "message", "include", "with", "just", "about", "reference", "mark",
+)  # fmt: skip
+CHECK_WORDS = ("after", "within", "never", "always", "lasts", "points", "point", "the", "end")
+FUNCTIONS = {"abs": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3), "round": (1, 1)}
+
+RESERVED = frozenset((*STEP_WORDS, *OTHER_WORDS, *LATER_WORDS, *FUNCTIONS, *UNITS))
+STATES = {"pressed": True, "released": False, "on": True, "off": False}
+
+
+def why_not_a_name(word: str) -> str | None:
+    """Why `word` cannot name a part or a value, or None when it can."""
+    if word in UNITS:
+        return f'"{word}" is a unit'
+    if word in RESERVED:
+        return f'"{word}" is a word of the notation'
+    if not word.isidentifier():
+        return f'"{word}" is not a name: a name is letters, digits and _, and starts with a letter'
+    return None

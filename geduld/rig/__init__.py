@@ -1,0 +1,1 @@
+"""The robot as described: parts on ports, sizes, directions, timing."""

@@ -1,0 +1,225 @@
+"""Reads a rig from JSON. Every error names its place as a path into the document."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from geduld.errors import Place, RigError
+from geduld.language.messages import listed, nearest
+from geduld.language.quantities import LENGTH, TIME, Dimension, exact, microseconds, unit_from_text
+from geduld.language.words import why_not_a_name
+from geduld.rig.kinds import FOLLOWS, KINDS, Kind
+from geduld.rig.model import DEFAULT_LOOP_US, Drive, Part, Rig
+
+FORMAT = "rig/1"
+MOST_BYTES = 200_000
+MOST_PARTS = 64
+_QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
+_RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "note")
+_PART_KEYS = ("kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "note")
+
+
+def read_rig(path: Path) -> Rig:
+    """The rig in a JSON file. Raises RigError with the file and the place in it."""
+    try:
+        data = path.read_bytes()
+    except OSError as problem:
+        raise RigError("cannot-open", f"The rig cannot be opened: {problem.strerror}.", place=Place(str(path))) from None
+    try:
+        return rig_from_text(data)
+    except RigError as problem:
+        raise problem.in_file(path.name) from None
+
+
+def rig_from_text(data: bytes | str) -> Rig:
+    """The rig in a JSON text. Raises RigError."""
+    if len(data) > MOST_BYTES:
+        raise RigError("rig-too-large", f"A rig has at most {MOST_BYTES:,} bytes.", "Check that this is a rig.")
+    try:
+        source = json.loads(data, object_pairs_hook=_no_key_twice)
+    except json.JSONDecodeError as problem:
+        place = Place(row=problem.lineno, column=problem.colno)
+        raise RigError("not-json", f"This is not JSON: {problem.msg}.", "Mend it there.", place) from None
+    except (UnicodeDecodeError, RecursionError):
+        raise RigError("not-json", "This is not JSON text.", "Save it as UTF-8 JSON.") from None
+    return rig_from_json(source)
+
+
+def rig_from_json(source: Any) -> Rig:
+    """The rig in a JSON value. Raises RigError with the path to what is wrong."""
+    if not isinstance(source, dict) or source.get("geduld") != FORMAT:
+        remedy = f'Start it with {{"geduld": "{FORMAT}", "name": …, "parts": {{…}}}}.'
+        raise RigError("not-a-rig", "This JSON does not say that it is a rig.", remedy, Place(path="geduld"))
+    _known_keys(source, _RIG_KEYS, "")
+    name = source.get("name")
+    if not isinstance(name, str) or not name.strip():
+        raise _wrong("name", "The rig needs a name in quotation marks.", 'For example: "glasshouse-cart"')
+    table = source.get("parts")
+    if not isinstance(table, dict) or not 1 <= len(table) <= MOST_PARTS:
+        raise _wrong("parts", f"The rig needs 1 to {MOST_PARTS} parts.", "Give each part a name, a kind and a port.")
+    parts = {part_name: _part(part_name, value) for part_name, value in table.items()}
+    _one_part_a_port(parts)
+    at_end = source.get("at_end", "keep")
+    if at_end not in ("keep", "stop"):
+        raise _wrong("at_end", "What outputs do at the end is keep or stop.", 'Write "stop", or leave it out.')
+    loop = DEFAULT_LOOP_US
+    if "loop" in source:
+        loop = microseconds(_quantity(source["loop"], TIME, "loop", "10 ms"))
+        if loop < 100:
+            raise _wrong("loop", "One pass of the loop takes at least 0.1 ms.", 'For example: "10 ms"')
+    return Rig(name, parts, _drive(source.get("drive"), parts), loop, at_end == "stop", source)
+
+
+def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    table = dict(pairs)
+    if len(table) < len(pairs):
+        keys = [key for key, _ in pairs]
+        twice = next(key for key in keys if keys.count(key) > 1)
+        raise _wrong(twice, f'"{twice}" stands twice in one table.', "Give each its own name.", "key-twice")
+    return table
+
+
+def _wrong(path: str, message: str, remedy: str, code: str = "rig-value") -> RigError:
+    return RigError(code, message, remedy, Place(path=path))
+
+
+def _known_keys(table: Mapping[str, Any], known: tuple[str, ...], path: str) -> None:
+    for key in table:
+        if key not in known:
+            like = nearest(key, known)
+            remedy = f'Did you mean "{like}"?' if like else f"Known here: {listed(known)}."
+            raise _wrong(f"{path}{key}", f'"{key}" is not known here.', remedy, "unknown-key")
+
+
+def _quantity(value: Any, dimension: Dimension, path: str, example: str) -> float:
+    remedy = f'Write it in quotation marks with its unit, for example: "{example}"'
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        raise _wrong(path, f"The number {value} has no unit.", remedy, "number-without-unit")
+    match = _QUANTITY.fullmatch(value) if isinstance(value, str) else None
+    if match is None:
+        raise _wrong(path, "Here a number with its unit belongs.", remedy)
+    if not match.group(2):
+        raise _wrong(path, f"The number {match.group(1)} has no unit.", remedy, "number-without-unit")
+    unit = unit_from_text(match.group(2))
+    if unit is None:
+        raise _wrong(path, f'"{match.group(2)}" is not a unit.', remedy, "unknown-unit")
+    if unit.dimension != dimension:
+        raise _wrong(path, f"This is {unit.dimension}, and {dimension} belongs here.", remedy, "wrong-dimension")
+    return exact(match.group(1), unit)
+
+
+def _part(name: str, table: Any) -> Part:
+    path = f"parts.{name}"
+    why = why_not_a_name(name)
+    if why or name == "all":
+        raise _wrong(path, f"{why or name}, so no part can be called so.", "Choose another name.", "reserved-name")
+    if not isinstance(table, dict):
+        raise _wrong(path, "A part needs a kind and a port.", '{"kind": "motor", "port": "M1"}')
+    _known_keys(table, _PART_KEYS, f"{path}.")
+    kind = _kind(table.get("kind"), f"{path}.kind")
+    port = table.get("port")
+    if not isinstance(port, str) or not port.strip():
+        raise _wrong(f"{path}.port", "The part needs the port it is plugged into.", 'For example: "M1"')
+    turned = table.get("reversed", False)
+    if not isinstance(turned, bool):
+        raise _wrong(f"{path}.reversed", "Reversed is true or false.", "Write true without quotation marks.")
+    if "reversed" in table and kind.word not in ("motor", "stepper"):
+        raise _wrong(f"{path}.reversed", f"A {kind.word} has no direction to reverse.", "Leave reversed out.")
+    follows = table.get("follows", kind.follows)
+    if follows not in FOLLOWS:
+        raise _wrong(f"{path}.follows", f"A reading follows {listed(FOLLOWS)}.", f'For example: "{kind.follows}"')
+    unit = _unit(table, kind, path)
+    low, high = _bounds(table, unit.dimension if unit else kind.dimensions[0], path)
+    return Part(name, kind, port, unit, turned, low, high, follows, _encoder(table, kind, path))
+
+
+def _kind(word: Any, path: str) -> Kind:
+    if isinstance(word, str) and word in KINDS:
+        return KINDS[word]
+    like = nearest(word, KINDS) if isinstance(word, str) else None
+    remedy = f'Did you mean "{like}"?' if like else f"The kinds are {listed(KINDS)}."
+    raise _wrong(path, f"{json.dumps(word)} is not a kind of part.", remedy, "unknown-kind")
+
+
+def _unit(table: Mapping[str, Any], kind: Kind, path: str) -> Any:
+    word = table.get("unit", kind.unit)
+    if word == "" and kind.unit == "":
+        return None
+    unit = unit_from_text(word) if isinstance(word, str) else None
+    if unit is None or unit.dimension not in kind.dimensions:
+        wanted = " or ".join(str(dimension) for dimension in kind.dimensions)
+        message = f"{json.dumps(word)} is not a unit that a {kind.word} can have."
+        raise _wrong(f"{path}.unit", message, f"Its value is {wanted}.", "unknown-unit")
+    return unit
+
+
+def _bounds(table: Mapping[str, Any], dimension: Dimension, path: str) -> tuple[float | None, float | None]:
+    example = f"20 {dimension.unit}".strip()
+    ends = [
+        _quantity(table[key], dimension, f"{path}.{key}", example) if key in table else None
+        for key in ("least", "greatest")
+    ]
+    if ends[0] is not None and ends[1] is not None and ends[0] >= ends[1]:
+        raise _wrong(f"{path}.least", "The least value is not below the greatest.", "Swap or mend them.")
+    return ends[0], ends[1]
+
+
+def _encoder(table: Mapping[str, Any], kind: Kind, path: str) -> int | None:
+    encoder = table.get("encoder")
+    if encoder is None:
+        return None
+    if kind.word not in ("motor", "stepper"):
+        raise _wrong(f"{path}.encoder", f"A {kind.word} has no encoder.", "Leave encoder out.")
+    counts = encoder.get("counts_per_turn") if isinstance(encoder, dict) else None
+    if not isinstance(counts, int) or isinstance(counts, bool) or counts < 1:
+        remedy = '{"counts_per_turn": 360}'
+        raise _wrong(f"{path}.encoder.counts_per_turn", "An encoder counts 1 or more in a turn.", remedy)
+    return counts
+
+
+def _one_part_a_port(parts: Mapping[str, Part]) -> None:
+    taken: dict[str, str] = {}
+    for part in parts.values():
+        if part.port in taken:
+            message = f'Port {part.port} already holds "{taken[part.port]}".'
+            remedy = "Plug one of the two into another port."
+            raise _wrong(f"parts.{part.name}.port", message, remedy, "port-taken")
+        taken[part.port] = part.name
+
+
+def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:
+    if table is None:
+        return None
+    if not isinstance(table, dict):
+        raise _wrong("drive", "The drive names its left and right motor.", '{"left": …, "right": …, …}')
+    _known_keys(table, ("left", "right", "wheel_diameter", "track_width"), "drive.")
+    names = [_drive_motor(table, side, parts) for side in ("left", "right")]
+    if names[0] == names[1]:
+        message = f'Both sides of the drive name the motor "{names[0]}".'
+        raise _wrong("drive.right", message, "Name the other motor.", "drive-one-motor")
+    if names == ["right", "left"]:
+        message = 'The drive\'s left side names the motor "right", and its right side the motor "left".'
+        raise _wrong("drive.left", message, "Swap the two, or the robot turns the wrong way.", "drive-swapped")
+    sizes = []
+    for key, example in (("wheel_diameter", "6.5 cm"), ("track_width", "14 cm")):
+        if key not in table:
+            raise _wrong(f"drive.{key}", f"The drive's {key} is missing.", f'For example: "{example}"')
+        sizes.append(_quantity(table[key], LENGTH, f"drive.{key}", example))
+        if sizes[-1] <= 0:
+            raise _wrong(f"drive.{key}", f"The {key} must be more than nothing.", f'For example: "{example}"')
+    return Drive(names[0], names[1], sizes[0], sizes[1])
+
+
+def _drive_motor(table: Mapping[str, Any], side: str, parts: Mapping[str, Part]) -> str:
+    name = table.get(side)
+    motors = [part.name for part in parts.values() if part.kind.word == "motor"]
+    if isinstance(name, str) and name in motors:
+        return name
+    like = nearest(name, motors) if isinstance(name, str) else None
+    message = f"The drive's {side} side names {json.dumps(name)}, which is not a motor of this rig."
+    remedy = f'Did you mean "{like}"?' if like else f"The motors are {listed(motors) or 'none yet'}."
+    raise _wrong(f"drive.{side}", message, remedy, "drive-missing-motor")

@@ -1,0 +1,251 @@
+"""Turns bound steps into a Python generator.
+
+Nothing of the student's text reaches the generated source: names become indices, numbers are printed
+with `repr`, texts stay in a table. The generator yields what it waits for and is sent the instant at
+which it goes on; a loop pass that never waited moves the clock inside the generator.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Generator
+from dataclasses import dataclass, field
+from typing import Any
+
+from geduld.binding import terms
+from geduld.rig.model import Rig
+
+Lane = Generator[tuple[Any, ...], tuple[int, int, bool], int]
+SLEEP, AWAIT, OVER = 0, 1, 2
+_NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
+
+
+@dataclass
+class Compiled:
+    """A program that can be run many times: its generator function, and its tables."""
+
+    lane: Callable[..., Lane]
+    conditions: tuple[terms.Term, ...]
+    texts: tuple[str | None, ...]
+    source: str
+
+
+@dataclass
+class _Writer:
+    rig: Rig
+    lines: list[str] = field(default_factory=list)
+    conditions: list[terms.Term] = field(default_factory=list)
+    texts: list[str | None] = field(default_factory=list)
+    channels: list[str] = field(default_factory=list)
+    loops: int = 0
+
+    def add(self, level: int, text: str) -> None:
+        self.lines.append("    " * level + text)
+
+    def text(self, text: str | None) -> int:
+        self.texts.append(text)
+        return len(self.texts) - 1
+
+
+def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
+    """The bound program as a generator function. The program must have no errors."""
+    writer = _Writer(rig)
+    _block(writer, 1, bound.steps)
+    variables = [f"    v{index} = nan" for index in range(len(bound.variables))]
+    channels = [f"    c{index} = channel({name!r})" for index, name in enumerate(writer.channels)]
+    source = "\n".join(
+        [
+            "def lane(put, channel, event, looped, times, end, loop, most):",
+            "    now = i = steps = 0",
+            *variables,
+            *channels,
+            *writer.lines,
+            "    return now",
+            "    yield",
+        ]
+    )
+    namespace: dict[str, Any] = {"__builtins__": {}, **_TOOLS}
+    exec(compile(source, "<behaviour>", "exec"), namespace)
+    return Compiled(namespace["lane"], tuple(writer.conditions), tuple(writer.texts), source)
+
+
+class StepsExhausted(Exception):
+    """The program took more steps than a run may."""
+
+
+def _divide(left: float, right: float) -> float:
+    return left / right if right != 0 else math.nan
+
+
+def _least(*items: float) -> float:
+    return math.nan if any(item != item for item in items) else min(items)
+
+
+def _most(*items: float) -> float:
+    return math.nan if any(item != item for item in items) else max(items)
+
+
+def _clamp(value: float, low: float, high: float) -> float:
+    return _least(_most(value, low), high)
+
+
+def _round(value: float) -> float:
+    return float(round(value)) if math.isfinite(value) else value
+
+
+def _ticks(seconds: float) -> int:
+    """A time as ticks; an absent or negative one is no time, an endless one longer than any run."""
+    return min(round(seconds * 1_000_000), 1 << 53) if 0 < seconds < math.inf else (1 << 53 if seconds > 0 else 0)
+
+
+def _times(count: float) -> range:
+    """How often a body is repeated; an absent count is none."""
+    return range(int(min(count, 1e15)) if count > 0 else 0)
+
+
+_TOOLS = {
+    "nan": math.nan,
+    "inf": math.inf,
+    "_divide": _divide,
+    "_least": _least,
+    "_most": _most,
+    "_clamp": _clamp,
+    "_round": _round,
+    "_abs": abs,
+    "_ticks": _ticks,
+    "_times": _times,
+    "StepsExhausted": StepsExhausted,
+}
+
+
+def _block(writer: _Writer, level: int, steps: tuple[terms.Step, ...]) -> None:
+    if not steps:
+        writer.add(level, "pass")
+    for step in steps:
+        _step(writer, level, step)
+
+
+def _step(writer: _Writer, level: int, step: terms.Step) -> None:
+    match step:
+        case terms.Command():
+            _command(writer, level, step)
+        case terms.Halt():
+            for part in step.parts:
+                writer.add(level, f"put({part!r}, 0.0, now, {step.line})")
+        case terms.Wait():
+            _wait(writer, level, step.line, step.ending, ())
+        case terms.Repeat():
+            _repeat(writer, level, step)
+        case terms.Leave():
+            writer.add(level, "break")
+        case terms.Branches():
+            _branches(writer, level, step)
+        case terms.Assign():
+            writer.add(level, f"v{step.index} = {_scalar(writer, step.value)}")
+        case terms.Note():
+            writer.add(level, f"event(now, 'note', {step.line}, {writer.text(step.text)})")
+        case terms.Finish():
+            writer.add(level, f"event(now, 'finish', {step.line}, {writer.text(step.why or '')})")
+            writer.add(level, "return now")
+
+
+def _command(writer: _Writer, level: int, step: terms.Command) -> None:
+    for part, value in step.settings:
+        writer.add(level, f"put({part!r}, {_scalar(writer, value)}, now, {step.line})")
+    if step.ending is not None:
+        _wait(writer, level, step.line, step.ending, step.stops)
+
+
+def _wait(
+    writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]
+) -> None:
+    if isinstance(ending, terms.Until):
+        held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
+        patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"
+        used = sorted({term.index for term in ending.condition.walk() if isinstance(term, terms.Variable)})
+        values = "".join(f"({index}, v{index}), " for index in used)
+        writer.conditions.append(ending.condition)
+        request = f"{AWAIT}, {line}, now, {len(writer.conditions) - 1}, ({values}), {held}, {patience}"
+    else:
+        request = f"{SLEEP}, {line}, now, now + _ticks({_scalar(writer, ending)})"
+    writer.add(level, f"now, i, came = yield ({request})")
+    writer.add(level, "steps += 1")
+    for part in stops:
+        writer.add(level, f"put({part!r}, 0.0, now, {line})")
+    if isinstance(ending, terms.Until) and ending.patience is not None:
+        writer.add(level, "if not came:")
+        writer.add(level + 1, f"event(now, 'patience', {line}, -1)")
+        _block(writer, level + 1, ending.otherwise)
+
+
+def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
+    number = writer.loops
+    writer.loops += 1
+    head = "while True:"
+    if step.form == "times" and step.value:
+        head = f"for _ in _times({_scalar(writer, step.value)}):"
+    elif step.value:
+        truth = _scalar(writer, step.value)
+        head = f"while {truth}:" if step.form == "while" else f"while not ({truth}):"
+    writer.add(level, head)
+    inner = level + 1
+    writer.add(inner, f"s{number} = now")
+    writer.add(inner, f"steps += {max(1, _count(step.body))}")
+    writer.add(inner, "if steps > most: raise StepsExhausted(now)")
+    _block(writer, inner, step.body)
+    writer.add(inner, f"if now == s{number}:")
+    writer.add(inner + 1, "now += loop")
+    writer.add(inner + 1, f"looped({step.line}, s{number}, now)")
+    writer.add(inner + 1, f"if now > end: yield ({OVER},)")
+    writer.add(inner + 1, "while times[i + 1] <= now: i += 1")
+
+
+def _branches(writer: _Writer, level: int, step: terms.Branches) -> None:
+    word = "if"
+    for condition, body in step.arms:
+        writer.add(level, "else:" if condition is None else f"{word} {_scalar(writer, condition)}:")
+        _block(writer, level + 1, body)
+        word = "elif"
+
+
+def _count(steps: tuple[terms.Step, ...]) -> int:
+    """Steps of a body, with those of its branches; loops inside count their own."""
+    total = len(steps)
+    for step in steps:
+        if isinstance(step, terms.Branches):
+            total += sum(_count(body) for _, body in step.arms)
+    return total
+
+
+def _scalar(writer: _Writer, term: terms.Term) -> str:
+    """The term as a Python expression over the generator's locals."""
+    match term:
+        case terms.Const():
+            return repr(term.value) if term.value >= 0 else f"({term.value!r})"
+        case terms.Reading():
+            if term.part not in writer.channels:
+                writer.channels.append(term.part)
+            return f"c{writer.channels.index(term.part)}[i]"
+        case terms.Variable():
+            return f"v{term.index}"
+        case terms.Clock():
+            return "(now / 1000000)"
+        case terms.Arithmetic():
+            left, right = _scalar(writer, term.left), _scalar(writer, term.right)
+            return f"_divide({left}, {right})" if term.sign == "/" else f"({left} {term.sign} {right})"
+        case terms.Function():
+            tool = {"abs": "_abs", "min": "_least", "max": "_most", "clamp": "_clamp", "round": "_round"}[term.name]
+            return f"{tool}({', '.join(_scalar(writer, value) for value in term.values)})"
+        case terms.Compare():
+            left, right = _scalar(writer, term.left), _scalar(writer, term.right)
+            if term.sign == "!=":
+                return f"({left} < {right} or {left} > {right})"
+            return f"({left} {_NAMES[term.sign]} {right})"
+        case terms.Junction():
+            return f"({_scalar(writer, term.left)} {term.word} {_scalar(writer, term.right)})"
+        case terms.Opposite():
+            return f"(not {_scalar(writer, term.value)})"
+        case terms.Absent():
+            value = _scalar(writer, term.value)
+            return f"({value} != {value})"
+    raise TypeError(f"not a term: {term!r}")

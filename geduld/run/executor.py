@@ -1,0 +1,218 @@
+"""Runs a compiled program on a trace by time."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from array import array
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from geduld.binding import terms
+from geduld.rig.model import Rig
+from geduld.run.compiler import OVER, SLEEP, Compiled, StepsExhausted, compile_program
+from geduld.run.record import Bar, Event, Record, Signal
+from geduld.run.search import NEVER, Search
+from geduld.run.trust import trust_horizons
+from geduld.worlds.trace import Trace
+
+ENGINE = "geduld 0.1.0"
+MOST_EVENTS = 10_000
+MOST_SEARCHES = 256
+LEAST_STEPS = 1_000_000
+
+
+@dataclass
+class Runner:
+    """A program ready to run on any trace of its rig."""
+
+    bound: terms.Bound
+    rig: Rig
+    compiled: Compiled
+
+    @classmethod
+    def of(cls, bound: terms.Bound, rig: Rig) -> Runner:
+        """Compiles a bound program. It must have no errors."""
+        if not bound.good:
+            raise ValueError("a program with errors cannot be run")
+        return cls(bound, rig, compile_program(bound, rig))
+
+    def run(self, trace: Trace, limit_us: int | None = None, program: str = "") -> Record:
+        """The record of a run on a trace by time.
+
+        It lasts to the end of the trace, or to `limit_us` if that comes first. `program` is the text
+        it was made from, for the record's fingerprints. A program that takes more steps or makes more
+        events than a run may is ended there, and the record's `why` says which limit it was.
+        """
+        return _Run(self, trace.from_the_start(), limit_us).record(trace, program)
+
+
+class _EventsExhausted(Exception):
+    pass
+
+
+class _Run:
+    """The mutable state of one run."""
+
+    def __init__(self, runner: Runner, trace: Trace, limit_us: int | None) -> None:
+        self.runner = runner
+        self.rig = runner.rig
+        self.trace = trace
+        self.end = trace.duration_us if limit_us is None else min(limit_us, trace.duration_us)
+        self.limited = limit_us is not None and limit_us < trace.duration_us
+        self.parts = {part.name: part for part in self.rig.outputs}
+        self.ticks = {name: array("q", [0]) for name in self.parts}
+        self.levels = {
+            name: array("d", [np.nan if part.kind.word == "servo" else 0.0]) for name, part in self.parts.items()
+        }
+        self.events: list[Event] = []
+        self.bars: list[tuple[int, int, int, str]] = []
+        self.absent_lines: set[int] = set()
+        self.searches: dict[Any, Search] = {}
+
+    def put(self, name: str, value: float, now: int, line: int) -> None:
+        """Commands an output: the last command of an instant counts; no change leaves no trace."""
+        ticks, levels = self.ticks[name], self.levels[name]
+        if value != value:
+            self._event(now, "absent", line, f'"{name}" was given an absent value and kept what it had.')
+            return
+        value = self.parts[name].clamp(value)
+        if ticks[-1] == now:
+            if len(ticks) > 1 and levels[-2] == value:
+                ticks.pop()
+                levels.pop()
+            else:
+                levels[-1] = value
+        elif levels[-1] != value:
+            ticks.append(now)
+            levels.append(value)
+
+    def channel(self, name: str) -> memoryview:
+        """A channel's values at each sample; absent all along when it was not recorded."""
+        values = self.trace.channels.get(name)
+        if values is None:
+            values = np.full(self.trace.samples, np.nan)
+        return memoryview(np.ascontiguousarray(values))
+
+    def _event(self, tick: int, kind: str, line: int, text: str) -> None:
+        if kind == "absent":
+            if line in self.absent_lines:
+                return
+            self.absent_lines.add(line)
+        if len(self.events) >= MOST_EVENTS:
+            raise _EventsExhausted
+        self.events.append(Event(tick, kind, line, text))
+
+    def event(self, tick: int, kind: str, line: int, text: int) -> None:
+        """Notes an event whose text stands in the program's table."""
+        said = self.runner.compiled.texts[text] if text >= 0 else ""
+        if kind == "patience":
+            said = "The patience ran out before the condition held."
+        self._event(tick, kind, line, said or "")
+
+    def looped(self, line: int, start: int, stop: int) -> None:
+        """Notes one pass of a loop that never waited; passes in a row become one bar."""
+        bars = self.bars
+        if bars and bars[-1][3] == "looping" and bars[-1][0] == line and bars[-1][2] == start:
+            bars[-1] = (line, bars[-1][1], stop, "looping")
+        else:
+            bars.append((line, start, stop, "looping"))
+
+    def drive(self) -> tuple[str, int]:
+        """Runs the program; says why it ended, and when."""
+        lane = self.runner.compiled.lane(
+            self.put,
+            self.channel,
+            self.event,
+            self.looped,
+            memoryview(np.append(self.trace.times, NEVER)),
+            self.end,
+            self.rig.loop_us,
+            LEAST_STEPS + 20 * self.end // self.rig.loop_us,
+        )
+        times = self.trace.times
+        try:
+            request = next(lane)
+            while request[0] != OVER:
+                line, start = request[1], request[2]
+                stop, came = (request[3], True) if request[0] == SLEEP else self._answer(*request[2:])
+                if stop > start:
+                    self.bars.append((line, start, min(stop, self.end), "waiting"))
+                if stop > self.end:
+                    break
+                request = lane.send((stop, int(times.searchsorted(stop, "right")) - 1, came))
+        except StopIteration as done:
+            return "finished", done.value
+        except StepsExhausted as problem:
+            return "steps", problem.args[0]
+        except _EventsExhausted:
+            return "events", self.events[-1].tick
+        return "time", self.end
+
+    def _answer(
+        self, now: int, condition: int, variables: tuple[tuple[int, float], ...], held: int, patience: int | None
+    ) -> tuple[int, bool]:
+        """When a wait for a condition ends, and whether the condition came rather than the patience's end."""
+        found = self._search(condition, variables).first(now, held)
+        if patience is not None and found > now + patience:
+            return now + patience, False
+        return found, True
+
+    def _search(self, condition: int, variables: tuple[tuple[int, float], ...]) -> Search:
+        key = (condition, variables)
+        search = self.searches.get(key)
+        if search is None:
+            if len(self.searches) >= MOST_SEARCHES:
+                self.searches.clear()
+            search = Search(self.runner.compiled.conditions[condition], self.trace, dict(variables))
+            self.searches[key] = search
+        return search
+
+    def record(self, trace: Trace, program: str) -> Record:
+        """Runs the program and gathers what it did."""
+        why, ended_at = self.drive()
+        if why == "finished" and self.rig.stops_at_end:
+            for name, part in self.parts.items():
+                if part.kind.word in ("motor", "lamp", "buzzer"):
+                    self.put(name, 0.0, ended_at, 0)
+        if why in _LIMITS:
+            self.events.append(Event(ended_at, "limit", 0, _LIMITS[why]))
+        commands = {
+            name: Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name])) for name in self.parts
+        }
+        finishes = [event.text for event in self.events if event.kind == "finish"]
+        bars = tuple(Bar(line, start, min(stop, self.end), state) for line, start, stop, state in self.bars)
+        sensors = {part.name for part in self.rig.sensors}
+        last = int(self.trace.times.searchsorted(self.end, "right"))
+        readings = {
+            name: Signal(self.trace.times[:last], values[:last])
+            for name, values in self.trace.channels.items()
+            if name in sensors
+        }
+        return Record(
+            rig=self.rig,
+            ended_at=ended_at,
+            lasted=self.end,
+            why=why,
+            said=finishes[-1] if finishes else "",
+            commands=commands,
+            program=bars,
+            events=tuple(self.events),
+            readings=readings,
+            trust=trust_horizons(self.rig, trace, commands, self.end),
+            made_from={
+                "engine": ENGINE,
+                "program": hashlib.sha256(program.encode()).hexdigest(),
+                "rig": hashlib.sha256(json.dumps(dict(self.rig.source), sort_keys=True).encode()).hexdigest(),
+                "trace": trace.fingerprint,
+                "limit": self.end / 1_000_000 if self.limited else None,
+            },
+        )
+
+
+_LIMITS = {
+    "steps": "The program took more steps than a run may, so the run was ended here. Put a wait into its loop.",
+    "events": f"The program made more than {MOST_EVENTS:,} notes, so the run was ended here. Note less often.",
+}

@@ -1,0 +1,73 @@
+"""The record: everything a run did."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from geduld.rig.model import Rig
+from geduld.worlds.trace import Floats, Ticks
+
+
+@dataclass(frozen=True)
+class Signal:
+    """Values that hold from their instant until the next. `times` in ticks (us), `values` in base units."""
+
+    times: Ticks
+    values: Floats
+
+    def at(self, ticks: Ticks) -> Floats:
+        """The values that hold at these instants; NaN before the first."""
+        index = np.searchsorted(self.times, ticks, "right") - 1
+        return np.where(index < 0, np.nan, self.values[np.maximum(index, 0)])
+
+
+@dataclass(frozen=True)
+class Bar:
+    """A stretch in which a line waited, or a loop went round. `state` is `waiting` or `looping`."""
+
+    line: int
+    start: int
+    stop: int
+    state: str
+    lane: str = "begin"
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happened at one instant. `kind` is note, patience, absent, finish or limit."""
+
+    tick: int
+    kind: str
+    line: int
+    text: str = ""
+
+
+@dataclass(frozen=True)
+class Record:
+    """Everything a run did.
+
+    `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
+    (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
+    `trust` gives for each channel the tick past which its readings no longer follow the program.
+    """
+
+    rig: Rig
+    ended_at: int
+    lasted: int
+    why: str
+    said: str
+    commands: Mapping[str, Signal]
+    program: tuple[Bar, ...]
+    events: tuple[Event, ...]
+    readings: Mapping[str, Signal]
+    trust: Mapping[str, int] = field(default_factory=dict)
+    made_from: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def hit_limit(self) -> bool:
+        """Whether a bound of the engine ended the run."""
+        return self.why in ("steps", "events")

@@ -1,0 +1,44 @@
+"""How far a replay can be trusted.
+
+A trace was recorded while some program drove the robot. Where it holds the motors' channels, the run's
+commands can be laid beside the recorded ones. From the moment they part, readings that follow the place
+would have been others on a real robot.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from geduld.rig.model import Rig
+from geduld.run.record import Signal
+from geduld.worlds.trace import Trace
+
+SMALL_DIFFERENCE = 5.0
+SHORT_DIFFERENCE_US = 200_000
+
+
+def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: int) -> dict[str, int]:
+    """For each channel that follows the place, the tick past which it is not to be trusted.
+
+    Empty when the trace holds no motor channel, or when the commands never part: a difference of up to
+    5 % of power, or one that lasts less than 0.2 s, does not count.
+    """
+    motors = [part.name for part in rig.outputs if part.kind.word == "motor" and part.name in trace.channels]
+    parted = [_parted(trace, name, commands[name]) for name in motors]
+    instants = [tick for tick in parted if tick is not None and tick < end]
+    if not instants:
+        return {}
+    follows_place = [part.name for part in rig.sensors if part.follows == "place" and part.name in trace.channels]
+    return {name: min(instants) for name in follows_place}
+
+
+def _parted(trace: Trace, name: str, command: Signal) -> int | None:
+    differs = np.abs(command.at(trace.times) - trace.channels[name]) > SMALL_DIFFERENCE
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], differs.astype(np.int8), [0]))))
+    for start, stop in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
+        until = trace.times[min(stop, trace.samples - 1)]
+        if until - trace.times[start] >= SHORT_DIFFERENCE_US:
+            return int(trace.times[start])
+    return None

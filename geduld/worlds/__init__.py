@@ -1,0 +1,1 @@
+"""What answers when a program reads a sensor."""

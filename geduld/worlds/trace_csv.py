@@ -1,0 +1,238 @@
+"""Reads a trace from CSV: fast where the file is plain, with the exact cell where it is not.
+
+The numbers are read by `numpy.loadtxt`. Only when that fails, or when the file holds characters that
+plain numbers never have, a slower pass checks every cell and names the first bad one.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from pathlib import Path
+
+import numpy as np
+
+from geduld.errors import Place, TraceError
+from geduld.language.messages import listed, nearest
+from geduld.language.quantities import TIME, TRUTH, Unit, unit_from_text
+from geduld.rig.model import Part, Rig
+from geduld.worlds.trace import Floats, Ticks, Trace
+
+MOST_BYTES = 500_000_000
+_PLAIN = b"0123456789+-.eE,\r\n \tna"
+_HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
+_NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
+
+
+def read_trace(path: Path, rig: Rig) -> Trace:
+    """The trace in a CSV file. Raises TraceError with file, row and column."""
+    try:
+        data = path.read_bytes()
+    except OSError as problem:
+        message = f"The trace cannot be opened: {problem.strerror}."
+        raise TraceError("cannot-open", message, place=Place(str(path))) from None
+    try:
+        return trace_from_csv(data, rig)
+    except TraceError as problem:
+        raise problem.in_file(path.name) from None
+
+
+def trace_from_csv(data: bytes, rig: Rig) -> Trace:
+    """The trace in a CSV text: a header `time [s],nose,range [cm]`, then one row a sample.
+
+    Times rise and start at 0 or later; contacts are 0 or 1; an empty cell is an absent reading; every
+    channel is a part of the rig. Raises TraceError with the row (the header is row 1) and the column.
+    """
+    if len(data) > MOST_BYTES:
+        raise TraceError("trace-too-large", f"A trace has at most {MOST_BYTES:,} bytes.", "Cut the recording up.")
+    if data.startswith(b"\xef\xbb\xbf"):
+        data = data[3:]
+    head, _, body = data.partition(b"\n")
+    columns = _columns(head, rig)
+    table = _fast(body, len(columns))
+    if table is None:
+        table = _checked(data, columns)
+    if not len(table):
+        raise TraceError("no-samples", "The trace has a header and no samples.", "Add one row a sample.", _row(2))
+    return _trace(table, columns)
+
+
+Column = tuple[str, Unit | None, Part | None]
+
+
+def _row(row: int, column: int | None = None) -> Place:
+    return Place(row=row, column=column)
+
+
+def _columns(head: bytes, rig: Rig) -> list[Column]:
+    try:
+        cells = next(csv.reader([head.decode("utf-8").rstrip("\r")]), [])
+    except (UnicodeDecodeError, csv.Error):
+        remedy = "Save the trace as CSV in UTF-8, without NUL bytes."
+        raise TraceError("not-csv", "The header is not CSV text.", remedy, _row(1)) from None
+    columns: list[Column] = []
+    for number, cell in enumerate(cells, 1):
+        match = _HEADING.fullmatch(cell)
+        if match is None:
+            remedy = "Write for example: time [s],nose,range [cm]"
+            message = f'"{cell[:40]}" is not a heading; a name and its unit in brackets belong here.'
+            raise TraceError("trace-heading", message, remedy, _row(1, number))
+        name, unit_text = match.group(1), match.group(2)
+        column = _time_column(name, unit_text) if number == 1 else _channel(name, unit_text, rig, number)
+        if any(column[0] == other[0] for other in columns):
+            raise TraceError("channel-twice", f'Channel "{name}" stands twice.', "Delete one.", _row(1, number))
+        columns.append(column)
+    if len(columns) < 2:
+        remedy = "Write for example: time [s],nose,range [cm]"
+        raise TraceError("trace-heading", "The header names no channel.", remedy, _row(1))
+    return columns
+
+
+def _time_column(name: str, unit_text: str | None) -> Column:
+    unit = unit_from_text(unit_text) if unit_text else None
+    if name != "time" or unit is None or unit.dimension != TIME:
+        message = "The first column must be the time with its unit."
+        raise TraceError("trace-heading", message, "Head it: time [s]", _row(1, 1))
+    return name, unit, None
+
+
+def _channel(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
+    part = rig.parts.get(name)
+    if part is None:
+        like = nearest(name, rig.parts)
+        remedy = f'Did you mean "{like}"?' if like else f"The rig's parts are {listed(rig.parts)}."
+        message = f'Channel "{name}" is not a part of the rig "{rig.name}".'
+        raise TraceError("channel-without-part", message, remedy, _row(1, number))
+    if unit_text is None:
+        return name, part.unit, part
+    unit = unit_from_text(unit_text)
+    if unit is None or unit.dimension != part.dimension:
+        wanted = f"[{part.unit_word}]" if part.unit else "no unit"
+        message = f'"[{unit_text}]" is not a unit that "{name}" can have.'
+        raise TraceError("channel-unit", message, f"A {part.kind.word} has {wanted}.", _row(1, number))
+    return name, unit, part
+
+
+def _fast(body: bytes, width: int) -> Floats | None:
+    """All cells as floats, or None when the slower pass must look."""
+    if body.translate(None, _PLAIN):
+        return None
+    if b",," in body or b",\n" in body or b",\r" in body or body.endswith(b","):
+        body = body.replace(b",,", b",nan,").replace(b",,", b",nan,")
+        body = body.replace(b",\r", b",nan\r").replace(b",\n", b",nan\n")
+        body = body + b"nan" if body.endswith(b",") else body
+    if not body.strip():
+        return np.empty((0, width))
+    try:
+        table = np.loadtxt(io.BytesIO(body), delimiter=",", ndmin=2, comments=None)
+    except ValueError:
+        return None
+    return table if table.shape[1] == width and np.isfinite(table[:, 0]).all() else None
+
+
+def _checked(data: bytes, columns: list[Column]) -> Floats:
+    """Every cell, one by one. Raises TraceError at the first that is not what it should be."""
+    try:
+        text = data.decode("utf-8")
+    except UnicodeDecodeError as problem:
+        row = data[: problem.start].count(b"\n") + 1
+        raise TraceError("not-csv", "This row is not UTF-8 text.", "Save it as UTF-8.", _row(row)) from None
+    rows: list[list[float]] = []
+    reader = csv.reader(io.StringIO(text, newline=""))
+    try:
+        for cells in reader:
+            if reader.line_num == 1 or not cells:
+                continue
+            rows.append(_checked_row(cells, columns, reader.line_num))
+    except csv.Error:
+        message = "This row is not CSV."
+        raise TraceError("not-csv", message, "Check its quotation marks.", _row(reader.line_num)) from None
+    return np.array(rows) if rows else np.empty((0, len(columns)))
+
+
+def _checked_row(cells: list[str], columns: list[Column], row: int) -> list[float]:
+    if len(cells) != len(columns):
+        message = f"This row has {len(cells)} cells, and the header has {len(columns)}."
+        remedy = "Fill the row up; an absent reading is an empty cell between commas."
+        raise TraceError("row-length", message, remedy, _row(row, min(len(cells), len(columns)) + 1))
+    values = []
+    for number, cell in enumerate(cells, 1):
+        text = cell.strip(" \t")
+        if _NUMBER.fullmatch(text) and (number > 1 or text != "nan"):
+            values.append(float(text))
+        elif text == "" and number > 1:
+            values.append(np.nan)
+        else:
+            name = columns[number - 1][0]
+            message = f'"{cell[:40]}" is not a number; a plain number such as 12.5 was expected for "{name}".'
+            remedy = "Write it with a point and no spaces or _; leave the cell empty for an absent reading."
+            raise TraceError("bad-cell", message, remedy, _row(row, number))
+    return values
+
+
+def _trace(table: Floats, columns: list[Column]) -> Trace:
+    unit = columns[0][1]
+    assert unit is not None
+    seconds = unit.to_base(1.0) * table[:, 0]
+    _times_in_reach(seconds)
+    times = np.rint(seconds * 1e6).astype(np.int64)
+    _times_rise(times)
+    channels = {}
+    for number, (name, channel_unit, part) in enumerate(columns[1:], 1):
+        values = np.ascontiguousarray(table[:, number])
+        if np.isinf(values).any():
+            row = int(np.isinf(values).argmax())
+            remedy = "Leave the cell empty for an absent reading."
+            raise TraceError("bad-cell", "This number is too large.", remedy, _row(row + 2, number + 1))
+        if part is not None and part.dimension == TRUTH:
+            _only_contacts(name, values, number + 1)
+        if channel_unit is not None and channel_unit.factor != 1:
+            values = channel_unit.to_base(1.0) * values if channel_unit.factor.denominator == 1 else (
+                values * channel_unit.factor.numerator / channel_unit.factor.denominator
+            )
+        channels[name] = values
+    return Trace(times, channels)
+
+
+def _times_in_reach(seconds: Floats) -> None:
+    wrong = (seconds < 0) | (seconds > 1e6)
+    if wrong.any():
+        row = int(wrong.argmax())
+        message = f"The time {seconds[row]:g} s is not between 0 s and 1,000,000 s."
+        raise TraceError("time-out-of-reach", message, "Let the recording start at 0 s.", _row(row + 2, 1))
+
+
+def _times_rise(times: Ticks) -> None:
+    back = np.diff(times) <= 0
+    if back.any():
+        row = int(back.argmax()) + 1
+        before, now = times[row - 1] / 1e6, times[row] / 1e6
+        message = f"The time goes from {before:g} s to {now:g} s; each row must be later than the one before."
+        remedy = "Sort the rows by time and delete doubled ones."
+        raise TraceError("time-goes-back", message, remedy, _row(row + 2, 1))
+
+
+def _only_contacts(name: str, values: Floats, column: int) -> None:
+    odd = ~(np.isnan(values) | (values == 0) | (values == 1))
+    if odd.any():
+        row = int(odd.argmax())
+        message = f'"{name}" is a contact, and {values[row]:g} is neither 0 nor 1.'
+        raise TraceError("bad-contact", message, "Write 1 for pressed and 0 for released.", _row(row + 2, column))
+
+
+def trace_to_csv(trace: Trace, rig: Rig) -> str:
+    """A trace as CSV text in the rig's units; absent readings are empty cells."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    parts = [rig.parts[name] for name in trace.channels]
+    writer.writerow(["time [s]", *(f"{p.name} [{p.unit.word}]" if p.unit else p.name for p in parts)])
+    columns = [_cells(part, trace.channels[part.name]) for part in parts]
+    times = [f"{tick / 1e6:.6f}".rstrip("0").rstrip(".") for tick in trace.times.tolist()]
+    writer.writerows(zip(times, *columns, strict=True))
+    return out.getvalue()
+
+
+def _cells(part: Part, values: Floats) -> list[str]:
+    shown = part.unit.from_base(1.0) * values if part.unit and part.unit.factor != 1 else values
+    return ["" if value != value else f"{value:.6g}" for value in shown.tolist()]
