@@ -90,7 +90,9 @@ class Scope:
         """The term of an expression. Raises Problem with the hint when it has none."""
         self.size += 1
         if self.size > MOST_TERMS:
-            message = f"The program's expressions have more than {MOST_TERMS:,} values, counting named ones at each use."
+            message = (
+                f"The program's expressions have more than {MOST_TERMS:,} values, counting named ones at each use."
+            )
             raise Problem(error("too-long", expression.span, message, "Use fewer names inside names."))
         match expression:
             case tree.Number():

@@ -93,10 +93,11 @@ class _Printer:
         self.line(level, _step_text(step), step.before, step.comment)
         if isinstance(step, tree.Repeat):
             self.block(level + 1, step.body)
-        elif isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
-            if step.ending.otherwise is not None:
-                self.line(level + 1, "otherwise:", *step.ending.otherwise_comments)
-                self.block(level + 2, step.ending.otherwise)
+            return
+        ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
+        if isinstance(ending, tree.Until) and ending.otherwise is not None:
+            self.line(level + 1, "otherwise:", *ending.otherwise_comments)
+            self.block(level + 2, ending.otherwise)
 
     def _branches(self, level: int, step: tree.If) -> None:
         for index, branch in enumerate(step.branches):
@@ -195,6 +196,5 @@ def _binary(expression: tree.Binary) -> tuple[str, int]:
     rank = _RANK.get(expression.sign, _COMPARISON)
     left = rank + 1 if rank == _COMPARISON else rank
     return (
-        f"{expression_text(expression.left, left)} {expression.sign} "
-        f"{expression_text(expression.right, rank + 1)}"
+        f"{expression_text(expression.left, left)} {expression.sign} {expression_text(expression.right, rank + 1)}"
     ), rank

@@ -90,9 +90,7 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
     if "\t" in lead and body:
         column = lead.index("\t") + 1
         span = Span(number, column, number, column + 1)
-        hints.append(
-            error("tab", span, "A tab stands where spaces belong.", "Use 4 spaces for each level.", "    ")
-        )
+        hints.append(error("tab", span, "A tab stands where spaces belong.", "Use 4 spaces for each level.", "    "))
     line = Line(number, len(lead.expandtabs(4)), [])
     position = len(lead)
     while position < len(text):
@@ -117,9 +115,7 @@ def _stray(number: int, position: int, text: str) -> Hint:
     character = text[position]
     if character == '"':
         span = Span(number, position + 1, number, len(text) + 1)
-        return error(
-            "text-not-closed", span, "This text has no closing quotation mark.", 'Put a " at its end.'
-        )
+        return error("text-not-closed", span, "This text has no closing quotation mark.", 'Put a " at its end.')
     span = Span(number, position + 1, number, position + 2)
     if character == ";":
         return error("stray-character", span, '";" is not needed here.', "Delete it: a line end is enough.", "")

@@ -15,7 +15,6 @@ from geduld.language.patterns import check_step, without_gap
 from geduld.language.source import decode, split_lines
 from geduld.language.steps import StepReader, new_name
 
-
 Tree = TypeVar("Tree")
 MOST_HINTS = 100
 
@@ -120,9 +119,7 @@ class _PlanReader:
         if readable:
             self._missing(roots)
         comments = tuple(self.comments.get(word, ((), "")) for word in ("behaviour", "for", "begin"))
-        return tree.Plan(
-            self.title or "", self.rig, tuple(self.lets), self.begin or tree.Block(), comments, trailing
-        )
+        return tree.Plan(self.title or "", self.rig, tuple(self.lets), self.begin or tree.Block(), comments, trailing)
 
     def _section(self, line: Line) -> None:
         word = line.tokens[0].text

@@ -28,7 +28,9 @@ def read_rig(path: Path) -> Rig:
     try:
         data = path.read_bytes()
     except OSError as problem:
-        raise RigError("cannot-open", f"The rig cannot be opened: {problem.strerror}.", place=Place(str(path))) from None
+        raise RigError(
+            "cannot-open", f"The rig cannot be opened: {problem.strerror}.", place=Place(str(path))
+        ) from None
     try:
         return rig_from_text(data)
     except RigError as problem:

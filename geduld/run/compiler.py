@@ -156,9 +156,7 @@ def _command(writer: _Writer, level: int, step: terms.Command) -> None:
         _wait(writer, level, step.line, step.ending, step.stops)
 
 
-def _wait(
-    writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]
-) -> None:
+def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
     if isinstance(ending, terms.Until):
         held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
         patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"

@@ -94,7 +94,7 @@ class _Run:
         values = self.trace.channels.get(name)
         if values is None:
             values = np.full(self.trace.samples, np.nan)
-        return memoryview(np.ascontiguousarray(values))
+        return np.ascontiguousarray(values).data
 
     def _event(self, tick: int, kind: str, line: int, text: str) -> None:
         if kind == "absent":
@@ -127,7 +127,7 @@ class _Run:
             self.channel,
             self.event,
             self.looped,
-            memoryview(np.append(self.trace.times, NEVER)),
+            np.append(self.trace.times, NEVER).data,
             self.end,
             self.rig.loop_us,
             LEAST_STEPS + 20 * self.end // self.rig.loop_us,

@@ -84,7 +84,9 @@ def _instants(condition: terms.Term, trace: Trace, variables: Mapping[int, float
     Readings change at samples. Where the clock is compared with something that does not vary, the ticks
     around that value are instants as well, so that a timer is exact to the microsecond.
     """
-    corners = [tick for term in condition.walk() if isinstance(term, terms.Compare) for tick in _corner(term, variables)]
+    corners = [
+        tick for term in condition.walk() if isinstance(term, terms.Compare) for tick in clock_corners(term, variables)
+    ]
     inside = [tick for tick in corners if 0 <= tick <= trace.duration_us]
     if not inside:
         return trace.times, None
@@ -92,7 +94,8 @@ def _instants(condition: terms.Term, trace: Trace, variables: Mapping[int, float
     return times, np.searchsorted(trace.times, times, "right") - 1
 
 
-def _corner(term: terms.Compare, variables: Mapping[int, float]) -> list[int]:
+def clock_corners(term: terms.Compare, variables: Mapping[int, float]) -> list[int]:
+    """The ticks around the instant at which a comparison of the clock with a fixed value changes."""
     sides = [(term.left, term.right), (term.right, term.left)]
     for clock, other in sides:
         if isinstance(clock, terms.Clock) and not _varies(other):

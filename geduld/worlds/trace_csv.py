@@ -188,8 +188,10 @@ def _trace(table: Floats, columns: list[Column]) -> Trace:
         if part is not None and part.dimension == TRUTH:
             _only_contacts(name, values, number + 1)
         if channel_unit is not None and channel_unit.factor != 1:
-            values = channel_unit.to_base(1.0) * values if channel_unit.factor.denominator == 1 else (
-                values * channel_unit.factor.numerator / channel_unit.factor.denominator
+            values = (
+                channel_unit.to_base(1.0) * values
+                if channel_unit.factor.denominator == 1
+                else (values * channel_unit.factor.numerator / channel_unit.factor.denominator)
             )
         channels[name] = values
     return Trace(times, channels)

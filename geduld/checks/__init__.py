@@ -1,0 +1,1 @@
+"""Checks: sentences over a run's record, with verdicts, margins and evidence."""

@@ -1,0 +1,101 @@
+"""What a check says about a run."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+PASS, PART, FAIL = "pass", "part", "fail"
+NOT_EXERCISED, NOT_CERTAIN = "not exercised", "not certain"
+VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN)
+
+
+@dataclass(frozen=True)
+class Window:
+    """A stretch of the run in which a check was tested, in ticks, and how it went there."""
+
+    start: int
+    stop: int
+    verdict: str
+
+
+@dataclass(frozen=True)
+class Finding:
+    """How one occurrence went: its window, its verdict, its margin, when it was decided, and why."""
+
+    window: Window
+    margin: float
+    unit: str
+    at: int
+    because: str
+
+    @property
+    def verdict(self) -> str:
+        """How it went."""
+        return self.window.verdict
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """A check's verdict on a run.
+
+    `margin` is signed, in `unit`; None where nothing with a unit was compared. `at` is the tick of the
+    first failure, or of the closest call; None when the check was not exercised.
+    """
+
+    title: str
+    verdict: str
+    points: float
+    of: float
+    margin: float | None
+    unit: str
+    at: int | None
+    because: str
+    windows: tuple[Window, ...]
+
+    def as_json(self) -> dict[str, Any]:
+        """The verdict in the form of `check --json`; times in seconds."""
+        return {
+            "title": self.title,
+            "verdict": self.verdict,
+            "points": self.points,
+            "of": self.of,
+            "margin": self.margin,
+            "unit": self.unit,
+            "at": None if self.at is None else self.at / 1e6,
+            "because": self.because,
+            "windows": [
+                {"from": window.start / 1e6, "to": window.stop / 1e6, "verdict": window.verdict}
+                for window in self.windows
+            ],
+        }
+
+
+def gather(title: str, of: float, findings: list[Finding], nothing: str, all_or_none: bool) -> Verdict:
+    """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
+
+    `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure fail the whole.
+    """
+    if not findings:
+        return Verdict(title, NOT_EXERCISED, 0.0, of, None, "", None, nothing, ())
+    passed = sum(finding.verdict == PASS for finding in findings)
+    failed = sum(finding.verdict == FAIL for finding in findings)
+    uncertain = len(findings) - passed - failed
+    if failed:
+        verdict, points = (PART, of * passed / len(findings)) if passed and not all_or_none else (FAIL, 0.0)
+        worst = next(finding for finding in findings if finding.verdict == FAIL)
+    elif uncertain:
+        verdict, points = NOT_CERTAIN, 0.0
+        worst = next(finding for finding in findings if finding.verdict == NOT_CERTAIN)
+    else:
+        verdict, points = PASS, of
+        worst = min(findings, key=lambda finding: finding.margin)
+    because = worst.because
+    if len(findings) > 1 and not all_or_none:
+        because = f"{passed} of {len(findings)} times as wanted. {because}"
+    margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None
+    windows = tuple(finding.window for finding in findings)
+    return Verdict(
+        title, verdict, points, of, margin, worst.unit if margin is not None else "", worst.at, because, windows
+    )

@@ -1,0 +1,30 @@
+"""Files the command line reads and writes."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from geduld.errors import InputError, Place
+from geduld.language.source import MOST_BYTES
+
+
+def program_bytes(path: Path) -> bytes:
+    """A program's bytes, and one more than a program may have, so that a longer one is noticed."""
+    try:
+        with path.open("rb") as file:
+            return file.read(MOST_BYTES + 1)
+    except OSError as problem:
+        message = f"The file cannot be opened: {problem.strerror}."
+        raise InputError("cannot-open", message, place=Place(str(path))) from None
+
+
+def write(path: Path, text: str) -> None:
+    """Writes a file whole or not at all."""
+    part = path.with_name(path.name + ".part")
+    try:
+        part.write_text(text, encoding="utf-8", newline="\n")
+        os.replace(part, path)
+    except OSError as problem:
+        message = f"The file cannot be written: {problem.strerror}."
+        raise InputError("cannot-write", message, place=Place(str(path))) from None

@@ -1,0 +1,1 @@
+"""Exercises, hand-ins and marks."""

@@ -1,0 +1,110 @@
+"""The record as JSON: seconds and the rig's own units."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from geduld.errors import GeduldError, Place, RecordError
+from geduld.rig.model import Part, Rig
+from geduld.rig.reader import rig_from_json
+from geduld.run.record import Bar, Event, Record, Signal
+
+FORMAT = "record/1"
+
+
+def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]:
+    """The record as a JSON value: times in seconds, values in each part's unit, absent readings null."""
+    parts = record.rig.parts
+    return {
+        "geduld": FORMAT,
+        "rig": dict(record.rig.source),
+        "ended": {
+            "at": record.ended_at / 1e6,
+            "why": record.why,
+            "said": record.said,
+            "lasted": record.lasted / 1e6,
+        },
+        "commands": {name: signal_pairs(signal, parts[name]) for name, signal in record.commands.items()},
+        "program": [
+            {"lane": bar.lane, "line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state}
+            for bar in record.program
+        ],
+        "events": [
+            {"at": event.tick / 1e6, "kind": event.kind, "line": event.line, "text": event.text}
+            for event in record.events
+        ],
+        "readings": {
+            name: signal_pairs(signal, parts[name]) for name, signal in record.readings.items() if with_readings
+        },
+        "pose": [],
+        "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
+        "made_from": dict(record.made_from),
+    }
+
+
+def signal_pairs(signal: Signal, part: Part) -> list[list[float | None]]:
+    """A signal as pairs of seconds and values in the part's unit; null where absent."""
+    convert = part.unit.from_base if part.unit else float
+    return [
+        [tick / 1e6, None if math.isnan(value) else convert(value)]
+        for tick, value in zip(signal.times.tolist(), signal.values.tolist(), strict=True)
+    ]
+
+
+def record_from_text(text: bytes | str) -> Record:
+    """The record in a JSON text. Raises RecordError with its place."""
+    try:
+        source = json.loads(text)
+    except json.JSONDecodeError as problem:
+        place = Place(row=problem.lineno, column=problem.colno)
+        raise RecordError("not-json", f"This is not JSON: {problem.msg}.", place=place) from None
+    except (UnicodeDecodeError, RecursionError):
+        raise RecordError("not-json", "This is not JSON text.") from None
+    if not isinstance(source, dict) or source.get("geduld") != FORMAT:
+        raise RecordError("not-a-record", "This JSON is not the record of a run.", place=Place(path="geduld"))
+    try:
+        return _record(source)
+    except GeduldError as problem:
+        raise RecordError("record-value", f"The record's rig: {problem}") from None
+    except (KeyError, TypeError, ValueError, IndexError, AttributeError) as problem:
+        message = f"The record does not have the expected form near {problem}."
+        raise RecordError("record-value", message, "Make it again with: run … --record") from None
+
+
+def _record(source: dict[str, Any]) -> Record:
+    rig = rig_from_json(source["rig"])
+    ended = source["ended"]
+
+    def tick(seconds: float) -> int:
+        return round(seconds * 1_000_000)
+
+    return Record(
+        rig=rig,
+        ended_at=tick(ended["at"]),
+        lasted=tick(ended["lasted"]),
+        why=str(ended["why"]),
+        said=str(ended.get("said", "")),
+        commands={name: _signal(pairs, rig, name, tick) for name, pairs in source["commands"].items()},
+        program=tuple(
+            Bar(int(b["line"]), tick(b["from"]), tick(b["to"]), str(b["state"]), str(b["lane"]))
+            for b in source["program"]
+        ),
+        events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
+        readings={name: _signal(pairs, rig, name, tick) for name, pairs in source["readings"].items()},
+        trust={name: tick(seconds) for name, seconds in source.get("trust", {}).items()},
+        made_from=source.get("made_from", {}),
+    )
+
+
+def _signal(pairs: list[list[float | None]], rig: Rig, name: str, tick: Callable[[float], int]) -> Signal:
+    unit = rig.parts[name].unit
+    times = np.array([tick(float(at)) for at, _ in pairs if at is not None], np.int64)
+    values = [math.nan if value is None else float(value) for _, value in pairs]
+    if len(times) != len(values) or (np.diff(times) <= 0).any():
+        raise ValueError(f"{name}: times must rise")
+    return Signal(times, np.array([unit.to_base(value) if unit else value for value in values]))
