@@ -60,9 +60,10 @@ class _Binder:
             self.loops += 1
             self._steps(step.body)
             self.loops -= 1
-        elif isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
-            if step.ending.otherwise:
-                self._steps(step.ending.otherwise)
+            return
+        ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
+        if isinstance(ending, tree.Until) and ending.otherwise:
+            self._steps(ending.otherwise)
 
     def _step(self, step: tree.Step) -> terms.Step:
         line = step.span.line

@@ -141,9 +141,8 @@ def _run(options: argparse.Namespace) -> int:
         return LIMIT
     said = f' "{record.said}"' if record.said else ""
     what = "finished" if record.why == "finished" else "was still running when the world ended"
-    print(
-        f"The program {what}{said} at {show(record.ended_at / 1e6, 's')}; the run lasted {show(record.lasted / 1e6, 's')}."
-    )
+    ended, lasted = show(record.ended_at / 1e6, "s"), show(record.lasted / 1e6, "s")
+    print(f"The program {what}{said} at {ended}; the run lasted {lasted}.")
     return DONE
 
 

@@ -1,0 +1,1 @@
+"""Teachers and how they sign in."""

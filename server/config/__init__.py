@@ -1,0 +1,1 @@
+"""Settings, addresses, and what all apps share."""

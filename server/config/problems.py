@@ -1,0 +1,75 @@
+"""The one place where errors become answers: problem details (RFC 9457)."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
+from rest_framework import exceptions, status
+from rest_framework.response import Response
+
+from geduld.errors import GeduldError, ProgramError
+
+log = logging.getLogger(__name__)
+
+
+def handle(error: Exception, context: dict[str, Any]) -> Response:
+    """An error as problem details: what happened, what to do, and where.
+
+    Errors of the core keep their code and place; faults of ours say nothing about our insides.
+    """
+    body = _body(error)
+    if body["status"] >= 500:
+        log.exception("the request failed", exc_info=error)
+    response = Response(body, status=body["status"], content_type="application/problem+json")
+    if isinstance(error, exceptions.APIException) and getattr(error, "wait", None):
+        response["Retry-After"] = str(error.wait)
+    return response
+
+
+def _body(error: Exception) -> dict[str, Any]:
+    if isinstance(error, GeduldError):
+        place = error.place
+        body = _problem(error.code, 422, error.message, error.remedy)
+        body |= {"file": place.file, "row": place.row, "column": place.column, "path": place.path}
+        if isinstance(error, ProgramError):
+            body["hints"] = [hint.as_json() for hint in error.hints]
+        return body
+    if isinstance(error, Http404):
+        return _problem("not-found", 404, "This is not there.", "It may have been deleted, or belong to someone else.")
+    if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
+        return _problem("not-allowed", 403, "This is not allowed.", "Reload the page and sign in again.")
+    if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+        return _problem("not-signed-in", 403, "You are not signed in.", "Open the sign-in link that ./start prints.")
+    if isinstance(error, exceptions.ValidationError):
+        body = _problem("bad-request", 400, "Something in this request is missing or wrong.", "")
+        return body | {"detail": _sentences(error.detail), "fields": error.detail}
+    if isinstance(error, exceptions.APIException):
+        return _problem(error.default_code, error.status_code, str(error.detail), "")
+    return _problem(
+        "our-fault",
+        status.HTTP_500_INTERNAL_SERVER_ERROR,
+        "Geduld failed here. Your work is safe.",
+        "Try again; if it stays, report it.",
+    )
+
+
+def _sentences(detail: Any) -> str:
+    if isinstance(detail, dict):
+        return " ".join(f"{key}: {_sentences(value)}" for key, value in detail.items())
+    if isinstance(detail, list):
+        return " ".join(_sentences(value) for value in detail)
+    return str(detail)
+
+
+def _problem(code: str, status_code: int, title: str, remedy: str) -> dict[str, Any]:
+    return {
+        "type": f"urn:geduld:{code}",
+        "code": code,
+        "status": status_code,
+        "title": title,
+        "detail": remedy or title,
+        "remedy": remedy,
+    }

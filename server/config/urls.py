@@ -1,0 +1,40 @@
+"""All addresses."""
+
+from __future__ import annotations
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularJSONAPIView
+from rest_framework.routers import SimpleRouter
+
+from server.accounts.views import Me, sign_in, sign_out
+from server.config.pages import app
+from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
+from server.marks.views import GradeView, MarksCsv, SheetView
+from server.shelf.bench import BenchRun
+from server.shelf.views import BehaviourViewSet, Notation, RigViewSet, TraceViewSet
+
+router = SimpleRouter(trailing_slash=False)
+router.register("rigs", RigViewSet)
+router.register("traces", TraceViewSet)
+router.register("behaviours", BehaviourViewSet)
+router.register("exercises", ExerciseViewSet)
+router.register("cases", CaseViewSet)
+router.register("hand-ins", HandInViewSet)
+
+api = [
+    path("me", Me.as_view()),
+    path("sign-out", sign_out),
+    path("notation", Notation.as_view()),
+    path("bench/run", BenchRun.as_view()),
+    path("exercises/<int:pk>/grade", GradeView.as_view()),
+    path("exercises/<int:pk>/sheet", SheetView.as_view()),
+    path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
+    path("schema", SpectacularJSONAPIView.as_view()),
+    path("", include(router.urls)),
+]
+
+urlpatterns = [
+    path("sign-in/<str:token>", sign_in),
+    path("api/", include(api)),
+    re_path(r"^(?!api/|assets/|static/)(?P<path>.*)$", app),
+]

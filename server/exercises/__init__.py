@@ -1,0 +1,1 @@
+"""Exercises, their cases and the hand-ins for them."""

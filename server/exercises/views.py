@@ -1,0 +1,73 @@
+"""Exercises, cases and hand-ins over HTTP."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import QuerySet
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.decorators import action
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.viewsets import ModelViewSet
+
+from server.config.owned import OwnedViewSet
+from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
+from server.exercises.services import receive
+
+
+class UploadSerializer(serializers.Serializer):
+    """Programs as files; each file's name is its student."""
+
+    files = serializers.ListField(child=serializers.FileField(allow_empty_file=True))
+
+
+class ExerciseViewSet(OwnedViewSet):
+    """The teacher's exercises."""
+
+    queryset = Exercise.objects.select_related("rig").prefetch_related("cases")
+    serializer_class = ExerciseSerializer
+
+    @extend_schema(
+        methods=["POST"],
+        request={"multipart/form-data": UploadSerializer},
+        responses={201: HandInSerializer(many=True)},
+    )
+    @extend_schema(methods=["GET"], responses=HandInSerializer(many=True))
+    @action(detail=True, methods=["get", "post"], url_path="hand-ins")
+    def hand_ins(self, request: Request, pk: str | None = None) -> Response:
+        """The hand-ins, or new ones."""
+        exercise = self.get_object()
+        if request.method == "GET":
+            return Response(HandInSerializer(exercise.hand_ins.all(), many=True).data)
+        kept = receive(exercise, request.FILES.getlist("files"))
+        return Response(HandInSerializer(kept, many=True).data, status=201)
+
+
+class OfExerciseViewSet(ModelViewSet):
+    """Rows of an exercise, scoped to its teacher."""
+
+    http_method_names = ["get", "post", "patch", "delete"]  # noqa: RUF012
+
+    def get_queryset(self) -> QuerySet[Any]:
+        """The rows of the teacher's own exercises."""
+        if getattr(self, "swagger_fake_view", False):
+            return super().get_queryset().none()
+        return super().get_queryset().filter(exercise__owner=self.request.user)
+
+
+class CaseViewSet(OfExerciseViewSet):
+    """Cases."""
+
+    queryset = Case.objects.select_related("trace").defer("trace__data")
+    serializer_class = CaseSerializer
+
+
+class HandInViewSet(OfExerciseViewSet):
+    """Hand-ins; new ones are uploaded to their exercise."""
+
+    http_method_names = ["get", "delete"]  # noqa: RUF012
+    queryset = HandIn.objects.all()
+    serializer_class = HandInSerializer

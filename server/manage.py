@@ -1,0 +1,12 @@
+"""Django's own commands: python -m server.manage migrate."""
+
+from __future__ import annotations
+
+import os
+import sys
+
+from django.core.management import execute_from_command_line
+
+if __name__ == "__main__":
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+    execute_from_command_line(sys.argv)

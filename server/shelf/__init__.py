@@ -1,0 +1,1 @@
+"""Rigs, traces and behaviours."""

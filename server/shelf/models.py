@@ -1,0 +1,55 @@
+"""Rigs, traces, behaviours and their revisions."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class Owned(models.Model):
+    """A row that belongs to one teacher."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        abstract = True
+        ordering = ("-updated", "-id")
+
+
+class Rig(Owned):
+    """A rig as its JSON source."""
+
+    name = models.CharField(max_length=100)
+    source = models.JSONField()
+
+
+class Trace(Owned):
+    """A recording in one compact block; `channels` names its channels in their order."""
+
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="traces")
+    name = models.CharField(max_length=100)
+    channels = models.JSONField()
+    samples = models.PositiveIntegerField()
+    duration_us = models.BigIntegerField()
+    data = models.BinaryField()
+
+
+class Behaviour(Owned):
+    """A program's text as it is now."""
+
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="behaviours")
+    title = models.CharField(max_length=100)
+    text = models.TextField(blank=True)
+
+
+class Revision(models.Model):
+    """A behaviour's text as it was."""
+
+    behaviour = models.ForeignKey(Behaviour, on_delete=models.CASCADE, related_name="revisions")
+    text = models.TextField(blank=True)
+    saved = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-saved", "-id")

@@ -1,0 +1,125 @@
+"""Rigs, traces and behaviours as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from geduld.language.source import MOST_BYTES
+from geduld.rig.reader import rig_from_json
+from server.config.owned import OwnedField
+from server.shelf.models import Behaviour, Revision, Rig, Trace
+from server.shelf.services import core_rig, save_text
+
+
+class PartSerializer(serializers.Serializer):
+    """One part of a rig."""
+
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    role = serializers.CharField()
+    port = serializers.CharField()
+    unit = serializers.CharField()
+    contact = serializers.BooleanField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+
+
+class RigSerializer(serializers.ModelSerializer):
+    """A rig, with its parts as the core understands them."""
+
+    name = serializers.CharField(read_only=True)
+    parts = serializers.SerializerMethodField()
+    has_drive = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Rig
+        fields = ("id", "name", "source", "parts", "has_drive", "updated")
+
+    def validate_source(self, source: Any) -> Any:
+        """The core reads the rig; its errors go out as they are."""
+        rig_from_json(source)
+        return source
+
+    def create(self, values: dict[str, Any]) -> Rig:
+        """The rig is called what its source says."""
+        return Rig.objects.create(name=values["source"]["name"][:100], **values)
+
+    def update(self, rig: Rig, values: dict[str, Any]) -> Rig:
+        """The rig is called what its source says."""
+        rig.source = values.get("source", rig.source)
+        rig.name = rig.source["name"][:100]
+        rig.save()
+        return rig
+
+    @extend_schema_field(PartSerializer(many=True))
+    def get_parts(self, rig: Rig) -> list[dict[str, Any]]:
+        """The parts in the order of the description."""
+        parts = core_rig(rig).parts.values()
+        return [
+            {
+                "name": part.name,
+                "kind": part.kind.word,
+                "role": part.kind.role,
+                "port": part.port,
+                "unit": part.unit_word,
+                "contact": part.kind.is_contact,
+                "low": part.unit.from_base(part.low) if part.low is not None and part.unit else part.low,
+                "high": part.unit.from_base(part.high) if part.high is not None and part.unit else part.high,
+            }
+            for part in parts
+        ]
+
+    def get_has_drive(self, rig: Rig) -> bool:
+        """Whether it has a wheel pair."""
+        return core_rig(rig).drive is not None
+
+
+class TraceSerializer(serializers.ModelSerializer):
+    """A trace without its samples. The rig is fixed at import."""
+
+    class Meta:
+        model = Trace
+        fields = ("id", "rig", "name", "channels", "samples", "duration_us", "updated")
+        read_only_fields = ("rig", "channels", "samples", "duration_us")
+
+
+class TraceUploadSerializer(serializers.Serializer):
+    """A CSV file to import as a trace of a rig."""
+
+    rig = OwnedField(queryset=Rig.objects.all())
+    name = serializers.CharField(max_length=100, required=False, default="")
+    file = serializers.FileField(allow_empty_file=True)
+
+
+class BehaviourSerializer(serializers.ModelSerializer):
+    """A behaviour. Changing its text keeps a revision."""
+
+    rig = OwnedField(queryset=Rig.objects.all())
+    text = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
+
+    class Meta:
+        model = Behaviour
+        fields = ("id", "rig", "title", "text", "updated")
+
+    def create(self, values: dict[str, Any]) -> Behaviour:
+        """The first text is the first revision."""
+        behaviour = super().create(values)
+        save_text(behaviour, behaviour.text)
+        return behaviour
+
+    def update(self, behaviour: Behaviour, values: dict[str, Any]) -> Behaviour:
+        """Keeps the text and its revision."""
+        behaviour = super().update(behaviour, values)
+        save_text(behaviour, behaviour.text)
+        return behaviour
+
+
+class RevisionSerializer(serializers.ModelSerializer):
+    """A behaviour's text as it was."""
+
+    class Meta:
+        model = Revision
+        fields = ("id", "text", "saved")

@@ -1,0 +1,67 @@
+"""Calls the core for the shelf."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from functools import lru_cache
+
+from django.db import transaction
+from django.utils import timezone
+
+from geduld.rig.model import Rig as CoreRig
+from geduld.rig.reader import rig_from_json
+from geduld.worlds.packing import pack, unpack
+from geduld.worlds.trace import Trace as CoreTrace
+from geduld.worlds.trace_csv import trace_from_csv
+from server.shelf.models import Behaviour, Revision, Rig, Trace
+
+REVISION_EVERY = timedelta(seconds=60)
+MOST_REVISIONS = 200
+
+
+def core_rig(rig: Rig) -> CoreRig:
+    """The rig as the core knows it."""
+    return rig_from_json(rig.source)
+
+
+def core_trace(trace: Trace) -> CoreTrace:
+    """The trace as the core knows it; the last few are kept unpacked."""
+    return _unpacked(trace.pk, trace.updated.isoformat())
+
+
+@lru_cache(maxsize=24)
+def _unpacked(key: int, updated: str) -> CoreTrace:
+    return unpack(bytes(Trace.objects.values_list("data", flat=True).get(pk=key)))
+
+
+def import_trace(rig: Rig, name: str, data: bytes) -> Trace:
+    """A trace from CSV, saved. Raises TraceError with row and column."""
+    trace = trace_from_csv(data, core_rig(rig))
+    return Trace.objects.create(
+        owner=rig.owner,
+        rig=rig,
+        name=name[:100],
+        channels=list(trace.channels),
+        samples=trace.samples,
+        duration_us=trace.duration_us,
+        data=pack(trace),
+    )
+
+
+@transaction.atomic
+def save_text(behaviour: Behaviour, text: str) -> None:
+    """Keeps a behaviour's new text, and a revision to go back to.
+
+    Typing within a minute of the last revision goes into that revision, so that the list stays short.
+    """
+    now = timezone.now()
+    last = behaviour.revisions.first()
+    if last is not None and last.text == text:
+        return
+    if last is not None and now - last.saved < REVISION_EVERY and behaviour.revisions.count() > 1:
+        last.text = text
+        last.save(update_fields=["text"])
+    else:
+        Revision.objects.create(behaviour=behaviour, text=text, saved=now)
+        old = behaviour.revisions.values_list("pk", flat=True)[MOST_REVISIONS:]
+        Revision.objects.filter(pk__in=list(old)).delete()

@@ -1,0 +1,154 @@
+"""Rigs, traces and behaviours over HTTP."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.db.models import ProtectedError
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
+from rest_framework.decorators import action
+from rest_framework.exceptions import APIException, ValidationError
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from geduld.errors import TraceError
+from geduld.language import words
+from geduld.language.quantities import UNITS
+from geduld.run.record import Signal
+from geduld.worlds.trace_csv import trace_to_csv
+from server.config.owned import OwnedViewSet
+from server.shelf.lanes import MOST_COLUMNS, lane
+from server.shelf.models import Behaviour, Rig, Trace
+from server.shelf.serializers import (
+    BehaviourSerializer,
+    RevisionSerializer,
+    RigSerializer,
+    TraceSerializer,
+    TraceUploadSerializer,
+)
+from server.shelf.services import core_rig, core_trace, import_trace
+
+
+class InUse(APIException):
+    """Something that other things still need."""
+
+    status_code = 409
+    default_code = "in-use"
+    default_detail = "This is still used by a trace, a behaviour or an exercise. Delete those first."
+
+
+class RigViewSet(OwnedViewSet):
+    """The teacher's rigs."""
+
+    queryset = Rig.objects.all()
+    serializer_class = RigSerializer
+
+    def perform_destroy(self, rig: Rig) -> None:
+        """A rig that is used stays."""
+        try:
+            rig.delete()
+        except ProtectedError:
+            raise InUse from None
+
+
+class TraceViewSet(OwnedViewSet):
+    """The teacher's traces."""
+
+    queryset = Trace.objects.defer("data").all()
+    serializer_class = TraceSerializer
+
+    @extend_schema(request={"multipart/form-data": TraceUploadSerializer}, responses={201: TraceSerializer})
+    def create(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        """Imports a CSV file."""
+        upload = TraceUploadSerializer(data=request.data, context=self.get_serializer_context())
+        upload.is_valid(raise_exception=True)
+        file = upload.validated_data["file"]
+        if file.size > settings.MOST_TRACE_BYTES:
+            limit = settings.MOST_TRACE_BYTES // 1_000_000
+            raise ValidationError({"file": [f"The file has more than {limit} MB. Cut the recording up."]})
+        name = upload.validated_data["name"] or file.name.removesuffix(".csv")
+        try:
+            trace = import_trace(upload.validated_data["rig"], name, file.read())
+        except TraceError as problem:
+            raise problem.in_file(file.name) from None
+        return Response(TraceSerializer(trace).data, status=201)
+
+    def perform_destroy(self, trace: Trace) -> None:
+        """A trace that is a case stays."""
+        try:
+            trace.delete()
+        except ProtectedError:
+            raise InUse from None
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("from", float, description="start in seconds (default 0)"),
+            OpenApiParameter("to", float, description="end in seconds (default the trace's end)"),
+            OpenApiParameter("columns", int, description="how many columns the screen has (default 1200)"),
+        ],
+        responses=OpenApiResponse(description="the lanes: part, times in seconds, values in the part's unit"),
+    )
+    @action(detail=True)
+    def lanes(self, request: Request, pk: str | None = None) -> Response:
+        """The readings as lanes to draw."""
+        trace = self.get_object()
+        rig, core = core_rig(trace.rig), core_trace(trace)
+        start, stop, columns = window(request.query_params, core.duration_us)
+        lanes = [
+            lane(Signal(core.times, values), rig.parts[name], start, stop, columns)
+            for name, values in core.channels.items()
+        ]
+        return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes})
+
+    @extend_schema(responses={(200, "text/csv"): str})
+    @action(detail=True)
+    def csv(self, request: Request, pk: str | None = None) -> HttpResponse:
+        """The trace as a CSV file."""
+        trace = self.get_object()
+        text = trace_to_csv(core_trace(trace), core_rig(trace.rig))
+        headers = {"Content-Disposition": f'attachment; filename="trace-{trace.pk}.csv"'}
+        return HttpResponse(text, content_type="text/csv; charset=utf-8", headers=headers)
+
+
+def window(values: Any, end: int) -> tuple[int, int, int]:
+    """The stretch to draw, in ticks, and its columns. Raises ValidationError for what is not a number."""
+    try:
+        start = round(float(values.get("from") or 0) * 1e6)
+        stop = round(float(values["to"]) * 1e6) if values.get("to") else end
+        columns = int(values.get("columns") or 1200)
+    except (TypeError, ValueError, OverflowError):
+        raise ValidationError({"from": ["from, to and columns are numbers."]}) from None
+    start = min(max(0, start), end)
+    return start, min(max(start + 1, stop), end), min(max(2, columns), MOST_COLUMNS)
+
+
+class BehaviourViewSet(OwnedViewSet):
+    """The teacher's behaviours."""
+
+    queryset = Behaviour.objects.all()
+    serializer_class = BehaviourSerializer
+
+    @extend_schema(responses=RevisionSerializer(many=True))
+    @action(detail=True)
+    def revisions(self, request: Request, pk: str | None = None) -> Response:
+        """The texts to go back to, the newest first."""
+        return Response(RevisionSerializer(self.get_object().revisions.all(), many=True).data)
+
+
+class Notation(APIView):
+    """The notation's words, for highlighting and completion."""
+
+    @extend_schema(responses=OpenApiResponse(description="lists of words"))
+    def get(self, request: Request) -> Response:
+        """Words by their role."""
+        return Response(
+            {
+                "steps": words.STEP_WORDS,
+                "words": [*words.OTHER_WORDS, *words.CHECK_WORDS],
+                "functions": list(words.FUNCTIONS),
+                "units": list(UNITS),
+            }
+        )
