@@ -14,6 +14,7 @@ from geduld.binding.terms import Threshold
 from geduld.checks.judge import judge_all
 from geduld.errors import ProgramError
 from geduld.grading.exercise import checks_for, program_hints, runner_for
+from geduld.language.quantities import unit_from_text
 from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.executor import Runner
@@ -40,7 +41,7 @@ class BenchSerializer(serializers.Serializer):
     checks = _text(required=False, default="")
     reference = _text(required=False, default="")
     limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
-    window = serializers.DictField(required=False, default=dict)
+    window = serializers.DictField(required=False, allow_null=True)
 
 
 class BenchRun(APIView):
@@ -56,7 +57,7 @@ class BenchRun(APIView):
         bound, hints = program_hints(values["text"], rig)
         answer: dict[str, Any] = {
             "hints": [hint.as_json() for hint in hints],
-            "thresholds": [_threshold(item) for item in bound.thresholds],
+            "thresholds": [_threshold(item, rig) for item in bound.thresholds],
             "run": None,
             "reference": None,
             "checks": [],
@@ -70,7 +71,7 @@ class BenchRun(APIView):
         trace = core_trace(values["trace"])
         limit = round(values["limit"] * 1e6) if values.get("limit") else None
         record = Runner.of(bound, rig).run(trace, limit, values["text"])
-        stretch = window(values["window"], record.lasted)
+        stretch = window(values.get("window") or {}, record.lasted)
         answer["run"] = _run(record, rig, stretch)
         if checks is not None and checks.good:
             answer["checks"] = [verdict.as_json() for verdict in judge_all(checks.checks, record)]
@@ -79,10 +80,20 @@ class BenchRun(APIView):
         return Response(answer)
 
 
-def _threshold(item: Threshold) -> dict[str, Any]:
+def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
+    """A handle: its value in the part's unit, and how many of the text's units that unit is."""
+    part_unit, text_unit = rig.parts[item.part].unit, unit_from_text(item.unit) if item.unit else None
+    one = part_unit.to_base(1.0) if part_unit else 1.0
     span = item.span
-    place = {"line": span.line, "column": span.column, "end_line": span.end_line, "end_column": span.end_column}
-    return {"part": item.part, "value": item.value, "unit": item.unit, **place}
+    return {
+        "part": item.part,
+        "value": part_unit.from_base(item.value) if part_unit else item.value,
+        "unit": item.unit,
+        "per_part_unit": text_unit.from_base(one) if text_unit else one,
+        "line": span.line,
+        "column": span.column,
+        "end_column": span.end_column,
+    }
 
 
 def _run(record: Record, rig: CoreRig, stretch: tuple[int, int, int]) -> dict[str, Any]:

@@ -1,0 +1,62 @@
+/** What the server answers when something went wrong: problem details with a code, a remedy and a place. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly remedy: string,
+    readonly place: string,
+  ) {
+    super(message);
+  }
+}
+
+interface Details {
+  code?: string;
+  title?: string;
+  detail?: string;
+  remedy?: string;
+  file?: string;
+  row?: number | null;
+  column?: number | null;
+  path?: string;
+}
+
+function placeOf(details: Details): string {
+  const parts = [details.file, details.row ? `row ${details.row}` : "", details.column ? `column ${details.column}` : "", details.path];
+  return parts.filter(Boolean).join(", ");
+}
+
+async function problemFrom(response: Response): Promise<Problem> {
+  const details = (await response.json().catch(() => ({}))) as Details;
+  const title = details.title ?? "The server did not answer as expected.";
+  const remedy = details.remedy || (details.detail !== title ? (details.detail ?? "") : "");
+  return new Problem(response.status, details.code ?? "unknown", title, remedy, placeOf(details));
+}
+
+function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+async function send(method: string, path: string, body: BodyInit | undefined, json: boolean, signal?: AbortSignal): Promise<unknown> {
+  const headers: Record<string, string> = { "X-CSRFToken": csrfToken() };
+  if (json) headers["Content-Type"] = "application/json";
+  let response: Response;
+  try {
+    response = await fetch(`/api/${path}`, { method, headers, body, signal });
+  } catch (reason) {
+    if (signal?.aborted) throw reason;
+    throw new Problem(0, "no-server", "The server does not answer.", "Check that ./start is still running; your text stays here.", "");
+  }
+  if (!response.ok) throw await problemFrom(response);
+  return response.status === 204 ? null : response.json();
+}
+
+export const api = {
+  get: <T>(path: string, signal?: AbortSignal) => send("GET", path, undefined, false, signal) as Promise<T>,
+  post: <T>(path: string, value: unknown, signal?: AbortSignal) =>
+    send("POST", path, JSON.stringify(value), true, signal) as Promise<T>,
+  patch: <T>(path: string, value: unknown) => send("PATCH", path, JSON.stringify(value), true) as Promise<T>,
+  remove: (path: string) => send("DELETE", path, undefined, false),
+  upload: <T>(path: string, form: FormData) => send("POST", path, form, false) as Promise<T>,
+};

@@ -1,0 +1,36 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createBrowserRouter, RouterProvider } from "react-router";
+
+import { BehaviourBench } from "../bench/BehaviourBench";
+import { HandInBench } from "../bench/HandInBench";
+import { ExercisePage } from "../exercises/ExercisePage";
+import { MarkSheet } from "../marks/MarkSheet";
+import { Shelf } from "../shelf/Shelf";
+import { NotThere } from "./NotThere";
+import { Shell } from "./Shell";
+import { useThemeOnPage } from "./theme";
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    children: [
+      { path: "/", element: <Shelf /> },
+      { path: "/bench/:id", element: <BehaviourBench /> },
+      { path: "/hand-ins/:id", element: <HandInBench /> },
+      { path: "/exercises/:id", element: <ExercisePage /> },
+      { path: "/exercises/:id/marks", element: <MarkSheet /> },
+      { path: "*", element: <NotThere /> },
+    ],
+  },
+]);
+
+export function App() {
+  useThemeOnPage();
+  return (
+    <QueryClientProvider client={client}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  );
+}

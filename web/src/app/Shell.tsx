@@ -1,0 +1,52 @@
+import { Link, Outlet } from "react-router";
+
+import { Problem } from "../api/client";
+import { useMe } from "../api/hooks";
+import { Button } from "../ui/Button";
+import { useTheme } from "./theme";
+
+/** The frame of every view: where you are, who you are, light or dark. */
+export function Shell() {
+  const me = useMe();
+  const { dark, toggle } = useTheme();
+  return (
+    <div className="flex h-full flex-col">
+      <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the view
+      </a>
+      <header className="flex h-11 shrink-0 items-center gap-4 border-b border-rule px-4">
+        <Link to="/" className="flex items-center gap-2 text-lg font-bold tracking-tight">
+          <img src="/leaf.svg" alt="" width="20" height="20" />
+          Geduld
+        </Link>
+        <nav aria-label="Main">
+          <Link to="/" className="underline-offset-4 hover:underline">
+            Shelf
+          </Link>
+        </nav>
+        <span className="flex-1" />
+        <span className="text-[14px] text-soft">{me.data?.name}</span>
+        <Button small onClick={toggle}>
+          {dark ? "Light" : "Dark"}
+        </Button>
+      </header>
+      <main id="view" className="min-h-0 flex-1 overflow-auto">
+        {me.error ? <SignedOut error={me.error} /> : me.data ? <Outlet /> : null}
+      </main>
+    </div>
+  );
+}
+
+function SignedOut({ error }: { error: unknown }) {
+  const known = error instanceof Problem && error.status === 403;
+  return (
+    <div className="mx-auto max-w-xl p-10">
+      <h1 className="text-2xl font-bold">{known ? "You are not signed in" : "Geduld does not answer"}</h1>
+      <p className="mt-2">
+        {known
+          ? "Open the sign-in link that ./start printed. Each link works once; run ./start again for a new one."
+          : "Check that ./start is still running, then reload this page. Nothing is lost."}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,77 @@
+import type { Verdict, VerdictWord } from "../api/types";
+import { show } from "../model/numbers";
+import { VerdictMark } from "../ui/VerdictMark";
+import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { useAxis } from "./store";
+
+interface Props {
+  checks: Verdict[];
+  chosen: string | null;
+  onChoose: (title: string | null) => void;
+}
+
+const FILL: Record<VerdictWord, string> = {
+  pass: "bg-leaf-wash border-leaf",
+  part: "bg-ochre-wash border-ochre",
+  fail: "bg-clay-wash border-clay",
+  "not exercised": "border-soft",
+  "not certain": "hatched border-soft",
+};
+
+/** A row for each check: the stretches it was tested in, and a pin where it was decided. */
+export function CheckLanes({ checks, chosen, onChoose }: Props) {
+  const { from, to, move } = useAxis();
+  const choose = (check: Verdict) => {
+    onChoose(check.title);
+    if (check.at !== null) move(check.at);
+  };
+  return (
+    <div data-lane="checks">
+      {checks.map((check) => (
+        <div key={check.title} className={`flex h-[27px] border-b border-rule ${chosen === check.title ? "bg-sunk" : ""}`}>
+          <button
+            type="button"
+            className="flex shrink-0 items-center gap-1.5 pr-1 pl-3 text-left text-[13px]"
+            style={{ width: GUTTER + SCALE }}
+            aria-pressed={chosen === check.title}
+            title={`${check.title}: ${check.verdict}`}
+            data-check={check.title}
+            onClick={() => choose(check)}
+            onMouseDown={(event) => event.stopPropagation()}
+          >
+            <VerdictMark verdict={check.verdict} size={14} />
+            <span className="truncate">{check.title}</span>
+            <span className="sr-only">{check.verdict}</span>
+          </button>
+          <div className="relative flex-1 overflow-hidden" style={{ marginRight: RIGHT }}>
+            {check.windows
+              .filter((window) => window.to >= from && window.from <= to)
+              .map((window, index) => (
+                <div
+                  key={index}
+                  className={`absolute top-[6px] h-[15px] border-x ${FILL[window.verdict]}`}
+                  style={{
+                    left: `${share(window.from, from, to) * 100}%`,
+                    width: `max(3px, ${(share(window.to, from, to) - share(window.from, from, to)) * 100}%)`,
+                  }}
+                />
+              ))}
+            {check.at !== null && check.at >= from && check.at <= to && check.verdict !== "pass" && (
+              <button
+                type="button"
+                tabIndex={-1}
+                aria-label={`${check.title} at ${show(check.at)} s`}
+                className="absolute top-[5px] z-10 -translate-x-1/2"
+                style={{ left: `${share(check.at, from, to) * 100}%` }}
+                onClick={() => choose(check)}
+                onMouseDown={(event) => event.stopPropagation()}
+              >
+                <VerdictMark verdict={check.verdict} size={17} />
+              </button>
+            )}
+          </div>
+        </div>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,176 @@
+import { completionKeymap } from "@codemirror/autocomplete";
+import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
+import { indentUnit } from "@codemirror/language";
+import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
+import { Compartment, EditorState, type Extension, StateEffect, StateField } from "@codemirror/state";
+import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { useEffect, useRef } from "react";
+
+import type { Hint } from "../api/types";
+
+export interface EditorApi {
+  /** Puts `text` in the place of the columns of a line; columns count from 1, the end is the first one after. */
+  replace: (line: number, column: number, endColumn: number, text: string) => void;
+  /** Puts the cursor on a line and shows it. */
+  goTo: (line: number) => void;
+}
+
+interface Props {
+  label: string;
+  text: string;
+  hints: Hint[];
+  notation: Extension;
+  lit?: number | null;
+  readOnly?: boolean;
+  onChange: (text: string) => void;
+  onHoverLine?: (line: number | null) => void;
+  onReady?: (api: EditorApi) => void;
+}
+
+const light = StateEffect.define<number | null>();
+const litLine = StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update(marks, transaction) {
+    for (const effect of transaction.effects) {
+      if (!effect.is(light)) continue;
+      const line = effect.value;
+      if (line === null || line < 1 || line > transaction.state.doc.lines) return Decoration.none;
+      return Decoration.set([Decoration.line({ class: "cm-lit" }).range(transaction.state.doc.line(line).from)]);
+    }
+    return marks.map(transaction.changes);
+  },
+  provide: (field) => EditorView.decorations.from(field),
+});
+
+const LOOK = EditorView.theme({
+  "&": { height: "100%", backgroundColor: "var(--sheet)", color: "var(--ink)", fontSize: "14px" },
+  ".cm-scroller": { fontFamily: "var(--font-mono)", lineHeight: "1.55" },
+  ".cm-content": { caretColor: "var(--ink)", paddingBottom: "3em" },
+  ".cm-cursor": { borderLeftColor: "var(--ink)" },
+  ".cm-gutters": { backgroundColor: "var(--sheet)", color: "var(--soft)", border: "none" },
+  ".cm-activeLine": { backgroundColor: "color-mix(in srgb, var(--sunk) 55%, transparent)" },
+  ".cm-activeLineGutter": { backgroundColor: "transparent" },
+  ".cm-lit": { backgroundColor: "var(--leaf-wash) !important" },
+  "&.cm-focused": { outline: "none" },
+  "&.cm-focused .cm-selectionBackground, .cm-selectionBackground": { backgroundColor: "color-mix(in srgb, var(--reading) 28%, transparent) !important" },
+  ".cm-tooltip": { backgroundColor: "var(--sheet)", color: "var(--ink)", border: "1px solid var(--rule)", fontFamily: "var(--font-sans)" },
+  ".cm-tooltip-autocomplete ul li[aria-selected]": { backgroundColor: "var(--leaf-wash)", color: "var(--ink)" },
+  ".cm-completionDetail": { color: "var(--soft)", fontStyle: "normal" },
+  ".cm-diagnostic-error": { borderLeftColor: "var(--clay)" },
+  ".cm-diagnosticAction": { backgroundColor: "var(--leaf)", color: "var(--paper)" },
+});
+
+/** Turns hints into marks in the text, with their fix as a button. */
+function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
+  const place = (line: number, column: number) => {
+    if (line > state.doc.lines) return state.doc.length;
+    const at = state.doc.line(Math.max(1, line));
+    return Math.min(at.from + column - 1, at.to);
+  };
+  return hints.map((hint) => {
+    const from = place(hint.line, hint.column);
+    const to = Math.max(from, place(hint.end_line, hint.end_column));
+    const fix = hint.fix;
+    return {
+      from,
+      to,
+      severity: hint.level === "advice" ? "info" : hint.level,
+      message: `${hint.message} ${hint.remedy}`,
+      actions:
+        fix === null
+          ? []
+          : [
+              {
+                name: fix ? `Write ${fix.trim() || "spaces"}` : "Delete it",
+                apply: (view: EditorView, start: number, stop: number) =>
+                  view.dispatch({ changes: { from: start, to: stop, insert: fix } }),
+              },
+            ],
+    };
+  });
+}
+
+/** The program text. Escape and then Tab leaves it. */
+export function Editor({ label, text, hints, notation, lit = null, readOnly = false, onChange, onHoverLine, onReady }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const language = useRef(new Compartment());
+  const handlers = useRef({ onChange, onHoverLine });
+  useEffect(() => {
+    handlers.current = { onChange, onHoverLine };
+  });
+
+  useEffect(() => {
+    if (!box.current) return;
+    const editor = new EditorView({
+      parent: box.current,
+      state: EditorState.create({
+        doc: text,
+        extensions: [
+          lineNumbers(),
+          history(),
+          drawSelection(),
+          highlightActiveLine(),
+          indentUnit.of("    "),
+          EditorState.tabSize.of(4),
+          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+          language.current.of(notation),
+          lintGutter(),
+          litLine,
+          LOOK,
+          EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false" }),
+          EditorState.readOnly.of(readOnly),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged) handlers.current.onChange(update.state.doc.toString());
+          }),
+          EditorView.domEventHandlers({
+            mousemove: (event, target) => {
+              const at = target.posAtCoords({ x: event.clientX, y: event.clientY });
+              handlers.current.onHoverLine?.(at === null ? null : target.state.doc.lineAt(at).number);
+            },
+            mouseleave: () => handlers.current.onHoverLine?.(null),
+          }),
+        ],
+      }),
+    });
+    view.current = editor;
+    onReady?.({
+      replace: (line, column, endColumn, insert) => {
+        const at = editor.state.doc.line(line).from;
+        editor.dispatch({ changes: { from: at + column - 1, to: at + endColumn - 1, insert }, userEvent: "input.drag" });
+      },
+      goTo: (line) => {
+        if (line < 1 || line > editor.state.doc.lines) return;
+        const at = editor.state.doc.line(line).from;
+        editor.dispatch({ selection: { anchor: at }, effects: EditorView.scrollIntoView(at, { y: "center" }) });
+        editor.focus();
+      },
+    });
+    return () => {
+      editor.destroy();
+      view.current = null;
+    };
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps -- one editor for the life of the view; what changes goes in below
+
+  useEffect(() => {
+    view.current?.dispatch({ effects: language.current.reconfigure(notation) });
+  }, [notation]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (editor && editor.state.doc.toString() !== text) {
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+    }
+  }, [text]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics(editor.state, hints)));
+  }, [hints]);
+
+  useEffect(() => {
+    view.current?.dispatch({ effects: light.of(lit) });
+  }, [lit]);
+
+  return <div ref={box} className="h-full min-h-0 overflow-hidden" />;
+}

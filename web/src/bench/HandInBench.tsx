@@ -1,0 +1,67 @@
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+
+import { useExercise, useHandIn, useRigs, useTraces } from "../api/hooks";
+import type { Exercise, HandIn, Rig, Trace } from "../api/types";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Trouble } from "../ui/Trouble";
+import { BenchView } from "./BenchView";
+import { useAddress } from "./useAddress";
+
+/** The bench with a student's hand-in: edits are tries and change nothing that was handed in. */
+export function HandInBench() {
+  const handIn = useHandIn(Number(useParams().id));
+  const exercise = useExercise(handIn.data?.exercise ?? null);
+  const rigs = useRigs();
+  const traces = useTraces();
+  const error = handIn.error ?? exercise.error ?? rigs.error ?? traces.error;
+  if (error) return <div className="p-6"><Trouble error={error} /></div>;
+  const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
+  if (!handIn.data || !exercise.data || !rig || !traces.data) return <p className="p-6">Opening the hand-in …</p>;
+  return <Open key={handIn.data.id} handIn={handIn.data} exercise={exercise.data} rig={rig} traces={traces.data} />;
+}
+
+function Open({ handIn, exercise, rig, traces }: { handIn: HandIn; exercise: Exercise; rig: Rig; traces: Trace[] }) {
+  const address = useAddress();
+  const [text, setText] = useState(handIn.text);
+  const chosen = exercise.cases.find((item) => item.name === address.text("case")) ?? exercise.cases[0];
+  const trace = traces.find((item) => item.id === chosen?.trace) ?? null;
+  return (
+    <BenchView
+      title={
+        <div className="flex items-center gap-2">
+          <div className="min-w-0 flex-1">
+            <h1 className="truncate text-[17px] leading-tight font-bold">{handIn.student}</h1>
+            <Link className="text-[13px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
+              Mark sheet of {exercise.title}
+            </Link>
+          </div>
+          {text === handIn.text ? (
+            <span className="text-[13px] text-soft">as handed in</span>
+          ) : (
+            <Button small onClick={() => setText(handIn.text)}>
+              Back to the hand-in
+            </Button>
+          )}
+        </div>
+      }
+      choices={
+        <Choice
+          label="Case"
+          value={chosen?.name ?? ""}
+          options={exercise.cases.map((item) => ({ value: item.name, label: item.name }))}
+          onChange={(value) => address.set("case", value)}
+        />
+      }
+      rig={rig}
+      trace={trace}
+      exercise={exercise}
+      limit={chosen?.limit_us ? chosen.limit_us / 1e6 : null}
+      text={text}
+      openAt={address.number("at")}
+      openCheck={address.text("check")}
+      onText={setText}
+    />
+  );
+}

@@ -1,0 +1,81 @@
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+
+import type { Part, Threshold } from "../api/types";
+import { show } from "../model/numbers";
+import { RIGHT, SCALE } from "./layout";
+
+interface Props {
+  handle: Threshold;
+  part: Part;
+  top: number;
+  perPixel: number;
+  onMove: (handle: Threshold, value: number, fine: boolean, done: boolean) => void;
+}
+
+const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1, PageUp: 10, PageDown: -10 };
+
+/** A number of the program, drawn on the lane it is compared with. Drag it or use the arrow keys; Alt is fine. */
+export function Handle({ handle, part, top, perPixel, onMove }: Props) {
+  const start = useRef<{ y: number; top: number; value: number; perPixel: number } | null>(null);
+  const [dragged, setDragged] = useState<{ value: number; top: number } | null>(null);
+  const value = dragged?.value ?? handle.value;
+  const place = dragged?.top ?? top;
+
+  const down = (event: PointerEvent<HTMLDivElement>) => {
+    event.preventDefault();
+    event.stopPropagation();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    event.currentTarget.focus();
+    start.current = { y: event.clientY, top, value: handle.value, perPixel };
+    setDragged({ value: handle.value, top });
+  };
+  const move = (event: PointerEvent<HTMLDivElement>) => {
+    const from = start.current;
+    if (!from) return;
+    const next = from.value - (event.clientY - from.y) * from.perPixel;
+    setDragged({ value: next, top: from.top + event.clientY - from.y });
+    onMove(handle, next, event.altKey, false);
+  };
+  const up = () => {
+    if (!start.current) return;
+    start.current = null;
+    setDragged(null);
+    onMove(handle, value, false, true);
+  };
+  const key = (event: KeyboardEvent<HTMLDivElement>) => {
+    const step = STEPS[event.key];
+    if (step === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onMove(handle, handle.value + step * (event.altKey ? 0.1 : 1), event.altKey, true);
+  };
+
+  return (
+    <>
+      <div
+        className="pointer-events-none absolute border-t border-dashed border-leaf"
+        style={{ top: place, left: SCALE, right: RIGHT }}
+      />
+      <div
+        role="slider"
+        tabIndex={0}
+        aria-label={`${part.name} compared with ${show(value, part.unit)}, line ${handle.line}`}
+        aria-valuenow={Math.round(value * 100) / 100}
+        aria-valuetext={show(value, part.unit)}
+        aria-orientation="vertical"
+        data-handle={part.name}
+        title="Drag, or use the arrow keys; Alt for fine steps. The number in the program follows."
+        className="num absolute z-10 flex h-[18px] cursor-ns-resize touch-none items-center rounded-l-full border border-leaf bg-sheet pr-1.5 pl-2 text-[11px] leading-none text-leaf select-none hover:bg-leaf-wash"
+        style={{ top: place - 9, right: 0 }}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={up}
+        onMouseDown={(event) => event.stopPropagation()}
+        onKeyDown={key}
+      >
+        {show(value, part.unit, 1)}
+      </div>
+    </>
+  );
+}

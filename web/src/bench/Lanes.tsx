@@ -1,0 +1,83 @@
+import { type MouseEvent, type ReactNode, type WheelEvent, useEffect, useRef } from "react";
+
+import { show } from "../model/numbers";
+import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { useAxis } from "./store";
+
+/** The stack of lanes: one time axis, one cursor over all of them. Drag to move it, Ctrl and wheel to zoom. */
+export function Lanes({ width, children }: { width: number; children: ReactNode }) {
+  const line = useRef<HTMLDivElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
+
+  useEffect(() => {
+    const place = () => {
+      const { cursor, from, to } = useAxis.getState();
+      const element = line.current;
+      if (!element) return;
+      const at = share(cursor, from, to);
+      element.style.transform = `translateX(${GUTTER + SCALE + at * room}px)`;
+      element.style.visibility = at < 0 || at > 1 ? "hidden" : "visible";
+      element.setAttribute("aria-valuenow", cursor.toFixed(3));
+      element.setAttribute("aria-valuetext", `${show(cursor)} s`);
+    };
+    place();
+    return useAxis.subscribe(place);
+  }, [room]);
+
+  const timeAt = (clientX: number) => {
+    const left = box.current?.getBoundingClientRect().left ?? 0;
+    const { from, to } = useAxis.getState();
+    return from + ((clientX - left - GUTTER - SCALE) / room) * (to - from);
+  };
+  const press = (event: MouseEvent) => {
+    if (event.button !== 0 || event.clientX < (box.current?.getBoundingClientRect().left ?? 0) + GUTTER + SCALE - 4) return;
+    event.preventDefault();
+    line.current?.focus({ preventScroll: true });
+    const { move, play } = useAxis.getState();
+    play(false);
+    move(timeAt(event.clientX));
+    const drag = (next: globalThis.MouseEvent) => {
+      const { from, to } = useAxis.getState();
+      move(Math.min(Math.max(timeAt(next.clientX), from), to));
+    };
+    const stop = () => {
+      removeEventListener("mousemove", drag);
+      removeEventListener("mouseup", stop);
+    };
+    addEventListener("mousemove", drag);
+    addEventListener("mouseup", stop);
+  };
+  const wheel = (event: WheelEvent) => {
+    const { from, to, zoom, look } = useAxis.getState();
+    if (event.ctrlKey) zoom(event.deltaY > 0 ? 1.25 : 0.8, timeAt(event.clientX));
+    else if (event.deltaX || event.shiftKey) {
+      const by = ((event.deltaX || event.deltaY) / room) * (to - from);
+      look(from + by, to + by);
+    }
+  };
+
+  useEffect(() => {
+    const element = box.current;
+    const keep = (event: globalThis.WheelEvent) => {
+      if (event.ctrlKey) event.preventDefault();
+    };
+    element?.addEventListener("wheel", keep, { passive: false });
+    return () => element?.removeEventListener("wheel", keep);
+  }, []);
+
+  return (
+    <div ref={box} className="relative" onMouseDown={press} onWheel={wheel}>
+      {children}
+      <div
+        ref={line}
+        role="slider"
+        tabIndex={0}
+        aria-label="Time cursor, in seconds"
+        aria-valuemin={0}
+        data-cursor=""
+        className="pointer-events-none absolute inset-y-0 left-0 z-20 -ml-px w-0.5 bg-ink focus-visible:outline-2"
+      />
+    </div>
+  );
+}

@@ -1,0 +1,70 @@
+import type { Run } from "../api/types";
+import { show } from "../model/numbers";
+import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { useAxis } from "./store";
+
+interface Props {
+  run: Run;
+  lines: string[];
+  lit: number | null;
+  onLine: (line: number) => void;
+  onHover: (line: number | null) => void;
+}
+
+const KINDS: Record<string, string> = { note: "Note", patience: "Patience ran out", absent: "Absent reading", finish: "Finished", limit: "Limit" };
+
+/** Which line waited when. A wait is hatched; a loop that looks again and again is plain. */
+export function ProgramLane({ run, lines, lit, onLine, onHover }: Props) {
+  const { from, to, move } = useAxis();
+  const seen = run.program.filter((bar) => bar.to >= from && bar.from <= to);
+  return (
+    <div className="flex h-[46px] border-b border-rule" data-lane="program">
+      <div className="flex shrink-0 flex-col justify-center pl-3" style={{ width: GUTTER }}>
+        <span className="leading-tight font-bold">program</span>
+        <span className="text-[13px] leading-tight text-soft">line and wait</span>
+      </div>
+      <div className="relative flex-1 overflow-hidden" style={{ marginLeft: SCALE, marginRight: RIGHT }}>
+        {seen.map((bar, index) => {
+          const left = Math.max(0, share(bar.from, from, to)) * 100;
+          const right = Math.min(1, share(bar.to, from, to)) * 100;
+          const text = (lines[bar.line - 1] ?? "").trim();
+          const what = bar.state === "waiting" ? "waits" : "looks again and again";
+          return (
+            <button
+              key={index}
+              type="button"
+              tabIndex={-1}
+              className={`absolute top-[7px] h-[22px] overflow-hidden border-l-2 border-ink/60 pl-1 text-left text-[12px] leading-[22px] whitespace-nowrap ${
+                bar.state === "waiting" ? "hatched" : ""
+              } ${lit === bar.line ? "bg-leaf-wash" : "bg-sunk"}`}
+              style={{ left: `${left}%`, width: `max(2px, ${right - left}%)` }}
+              title={`Line ${bar.line} ${what} from ${show(bar.from)} s to ${show(bar.to)} s: ${text}`}
+              onClick={() => onLine(bar.line)}
+              onMouseDown={(event) => event.stopPropagation()}
+              onMouseEnter={() => onHover(bar.line)}
+              onMouseLeave={() => onHover(null)}
+            >
+              <span className="num bg-sheet px-0.5">
+                {bar.line} {text}
+              </span>
+            </button>
+          );
+        })}
+        {run.events
+          .filter((event) => event.at >= from && event.at <= to)
+          .map((event, index) => (
+            <button
+              key={`event-${index}`}
+              type="button"
+              tabIndex={-1}
+              className="absolute bottom-0 h-0 w-0 -translate-x-1/2 border-x-[5px] border-b-[8px] border-x-transparent border-b-ochre"
+              style={{ left: `${share(event.at, from, to) * 100}%` }}
+              aria-label={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s`}
+              title={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s, line ${event.line}${event.text ? `: ${event.text}` : ""}`}
+              onClick={() => move(event.at)}
+            />
+          ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,63 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useState } from "react";
+
+import { useRevisions } from "../api/hooks";
+import { Button } from "../ui/Button";
+
+interface Props {
+  behaviour: number;
+  now: string;
+  open: boolean;
+  onClose: () => void;
+  onTake: (text: string) => void;
+}
+
+/** The texts a behaviour had before, to look at and to go back to. */
+export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
+  const revisions = useRevisions(behaviour, open).data ?? [];
+  const [chosen, setChosen] = useState<number | null>(null);
+  const seen = revisions.find((revision) => revision.id === chosen) ?? revisions[0];
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 flex items-center justify-center p-6">
+        <DialogPanel className="flex h-[min(560px,90vh)] w-[min(860px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
+          <DialogTitle className="mb-3 text-lg font-bold">Earlier texts</DialogTitle>
+          <div className="flex min-h-0 flex-1 gap-3">
+            <ul className="w-56 shrink-0 overflow-auto border border-rule bg-sheet">
+              {revisions.map((revision) => (
+                <li key={revision.id}>
+                  <button
+                    type="button"
+                    className={`w-full px-3 py-1.5 text-left text-[14px] ${revision.id === seen?.id ? "bg-leaf-wash" : "hover:bg-sunk"}`}
+                    aria-pressed={revision.id === seen?.id}
+                    onClick={() => setChosen(revision.id)}
+                  >
+                    {new Date(revision.saved).toLocaleString()}
+                    {revision.text === now && <span className="text-soft"> · as now</span>}
+                  </button>
+                </li>
+              ))}
+            </ul>
+            <pre className="num flex-1 overflow-auto border border-rule bg-sheet p-3 text-[13px]" tabIndex={0}>
+              {seen?.text}
+            </pre>
+          </div>
+          <div className="mt-3 flex justify-end gap-2">
+            <Button onClick={onClose}>Close</Button>
+            <Button
+              strong
+              disabled={!seen || seen.text === now}
+              onClick={() => {
+                if (seen) onTake(seen.text);
+                onClose();
+              }}
+            >
+              Go back to this text
+            </Button>
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,144 @@
+import { useEffect, useMemo, useRef } from "react";
+import uPlot from "uplot";
+
+import type { Lane, Part, Threshold } from "../api/types";
+import { colour, useTheme } from "../app/theme";
+import { show } from "../model/numbers";
+import { rangeOf, together, valueAt } from "../model/signals";
+import { Handle } from "./Handle";
+import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { useAxis } from "./store";
+
+interface Props {
+  part: Part;
+  lane: Lane;
+  ghost?: Lane;
+  width: number;
+  height: number;
+  handles: Threshold[];
+  trust?: number;
+  onHandle: (handle: Threshold, value: number, fine: boolean, done: boolean) => void;
+}
+
+const stepped = uPlot.paths.stepped?.({ align: 1 });
+
+function scaleOf(part: Part, lane: Lane, ghost: Lane | undefined, handles: Threshold[]): [number, number] {
+  if (part.contact) return [-0.25, 1.25];
+  const lanes = ghost ? [lane, ghost] : [lane];
+  return rangeOf(lanes, part.role === "output" ? [0] : handles.map((handle) => handle.value));
+}
+
+function options(part: Part, width: number, height: number, ghost: boolean): uPlot.Options {
+  const ink = colour(part.role === "output" ? "output" : "reading");
+  const labels = part.contact
+    ? (_: uPlot, splits: number[]) => splits.map((split) => (split === 0 ? "off" : split === 1 ? "on" : ""))
+    : (_: uPlot, splits: number[]) => splits.map((split) => show(split));
+  return {
+    width,
+    height,
+    padding: [4, RIGHT, 4, 0],
+    cursor: { show: false },
+    legend: { show: false },
+    scales: { x: { time: false }, y: { auto: false } },
+    axes: [
+      { show: false },
+      {
+        size: SCALE,
+        gap: 4,
+        font: '11px "Atkinson Hyperlegible Mono"',
+        stroke: colour("soft"),
+        grid: { stroke: colour("rule"), width: 1, dash: [1, 4] },
+        ticks: { show: false },
+        space: 22,
+        splits: part.contact ? () => [0, 1] : undefined,
+        values: labels,
+      },
+    ],
+    series: [
+      {},
+      ...(ghost ? [{ stroke: colour("ghost"), width: 4, paths: stepped, points: { show: false } }] : []),
+      {
+        stroke: ink,
+        width: part.role === "output" ? 2 : 1.4,
+        fill: part.role === "output" ? `color-mix(in srgb, ${ink} 16%, transparent)` : undefined,
+        fillTo: 0,
+        paths: stepped,
+        points: { show: false },
+      },
+    ],
+  };
+}
+
+/** One signal on the time axis, with the values that the program compares it with as handles. */
+export function SignalLane({ part, lane, ghost, width, height, handles, trust, onHandle }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const plot = useRef<uPlot | null>(null);
+  const label = useRef<HTMLSpanElement>(null);
+  const { from, to, end } = useAxis();
+  const dark = useTheme((theme) => theme.dark);
+  const scale = useMemo(() => scaleOf(part, lane, ghost, handles), [part, lane, ghost, handles]);
+  const data = useMemo(() => together(ghost ? [ghost, lane] : [lane], end), [ghost, lane, end]);
+  const plotWidth = width - GUTTER;
+
+  useEffect(() => {
+    if (!box.current) return;
+    const chart = new uPlot(options(part, plotWidth, height, ghost !== undefined), undefined, box.current);
+    plot.current = chart;
+    return () => {
+      chart.destroy();
+      plot.current = null;
+    };
+  }, [part, plotWidth, height, ghost !== undefined, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
+
+  useEffect(() => {
+    const chart = plot.current;
+    chart?.batch(() => {
+      chart.setData(data as uPlot.AlignedData, false);
+      chart.setScale("x", { min: from, max: to });
+      chart.setScale("y", { min: scale[0], max: scale[1] });
+    });
+  }, [data, scale, from, to, part, plotWidth, height, ghost, dark]);
+
+  useEffect(() => {
+    const write = (at: number) => {
+      const value = valueAt(lane, at);
+      if (label.current) label.current.textContent = part.contact ? contactWord(value) : value === null ? "absent" : show(value, part.unit);
+    };
+    write(useAxis.getState().cursor);
+    return useAxis.subscribe((axis) => write(axis.cursor));
+  }, [lane, part]);
+
+  const y = (value: number) => 4 + (1 - (value - scale[0]) / (scale[1] - scale[0])) * (height - 8);
+  return (
+    <div className="relative flex border-b border-rule" style={{ height }} data-lane={part.name}>
+      <div className="flex shrink-0 flex-col justify-center overflow-hidden pr-2 pl-3" style={{ width: GUTTER }}>
+        <span className="truncate leading-tight font-bold">{part.name}</span>
+        <span ref={label} className="num truncate text-[13px] leading-tight text-soft" data-value={part.name} />
+      </div>
+      <div className="relative min-w-0 flex-1">
+        <div ref={box} aria-hidden="true" />
+        {trust !== undefined && trust < to && (
+          <div
+            className="hatched pointer-events-none absolute inset-y-0"
+            style={{ left: SCALE + Math.max(0, share(trust, from, to)) * (plotWidth - SCALE - RIGHT), right: RIGHT }}
+            title="From here on the program drives differently from the recording, so this reading is not to be trusted."
+          />
+        )}
+        {handles.map((handle) => (
+          <Handle
+            key={`${handle.line}:${handle.column}`}
+            handle={handle}
+            part={part}
+            top={y(handle.value)}
+            perPixel={(scale[1] - scale[0]) / (height - 8)}
+            onMove={onHandle}
+          />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function contactWord(value: number | null): string {
+  return value === null ? "absent" : value ? "pressed" : "released";
+}

@@ -1,0 +1,75 @@
+import { create } from "zustand";
+
+/** The time axis of the bench: what part of it is seen, where the cursor is, and whether it plays. */
+interface Axis {
+  from: number;
+  to: number;
+  end: number;
+  cursor: number;
+  playing: boolean;
+  speed: number;
+  setEnd: (end: number) => void;
+  look: (from: number, to: number) => void;
+  zoom: (factor: number, around: number) => void;
+  move: (cursor: number) => void;
+  play: (playing: boolean) => void;
+  setSpeed: (speed: number) => void;
+}
+
+const LEAST_SPAN = 0.02;
+
+function inside(value: number, low: number, high: number): number {
+  return Math.min(Math.max(value, low), high);
+}
+
+export const useAxis = create<Axis>((set, get) => ({
+  from: 0,
+  to: 1,
+  end: 1,
+  cursor: 0,
+  playing: false,
+  speed: 1,
+  setEnd: (end) => {
+    if (end === get().end) return;
+    set((axis) => ({ end, from: 0, to: end, cursor: Math.min(axis.cursor, end) }));
+  },
+  look: (from, to) => {
+    const { end } = get();
+    const span = inside(to - from, LEAST_SPAN, end);
+    const start = inside(from, 0, end - span);
+    set({ from: start, to: start + span });
+  },
+  zoom: (factor, around) => {
+    const { from, to, look } = get();
+    look(around - (around - from) * factor, around + (to - around) * factor);
+  },
+  move: (cursor) => {
+    const { end, from, to, look } = get();
+    const at = inside(cursor, 0, end);
+    set({ cursor: at });
+    if (at < from || at > to) look(at - (to - from) / 2, at + (to - from) / 2);
+  },
+  play: (playing) => {
+    const { cursor, end } = get();
+    set({ playing, cursor: playing && cursor >= end ? 0 : cursor });
+  },
+  setSpeed: (speed) => set({ speed }),
+}));
+
+/** Moves the cursor while playing. Runs outside React: no render a frame. */
+export function startClock(): () => void {
+  let last = performance.now();
+  let frame = 0;
+  const tick = (now: number) => {
+    const { playing, cursor, end, speed, move, play } = useAxis.getState();
+    if (playing) {
+      const next = cursor + ((now - last) / 1000) * speed;
+      move(next);
+      if (next >= end) play(false);
+    }
+    last = now;
+    frame = requestAnimationFrame(tick);
+  };
+  frame = requestAnimationFrame(tick);
+  return () => cancelAnimationFrame(frame);
+}

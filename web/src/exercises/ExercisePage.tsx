@@ -1,0 +1,122 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+
+import { api } from "../api/client";
+import { useChange, useExercise, useNotation, useRigs, useTraces } from "../api/hooks";
+import type { Exercise, HandIn, NotationWords, Rig, Trace } from "../api/types";
+import { Button } from "../ui/Button";
+import { Trouble } from "../ui/Trouble";
+import { UploadButton } from "../ui/UploadButton";
+import { Cases } from "./Cases";
+import { HandIns } from "./HandIns";
+import { Texts } from "./Texts";
+
+/** An exercise: what it asks, what it is tried on, how it is checked, and what came in. */
+export function ExercisePage() {
+  const id = Number(useParams().id);
+  const exercise = useExercise(id);
+  const rigs = useRigs();
+  const traces = useTraces();
+  const words = useNotation();
+  const error = exercise.error ?? rigs.error ?? traces.error ?? words.error;
+  if (error) return <div className="p-6"><Trouble error={error} /></div>;
+  const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
+  if (!exercise.data || !rig || !traces.data || !words.data) return <p className="p-6">Opening the exercise …</p>;
+  return <Open key={id} exercise={exercise.data} rig={rig} words={words.data} traces={traces.data.filter((item) => item.rig === rig.id)} />;
+}
+
+function useDraft(exercise: Exercise) {
+  const client = useQueryClient();
+  const [draft, setDraft] = useState({ title: exercise.title, brief: exercise.brief, reference: exercise.reference, checks: exercise.checks });
+  const [error, setError] = useState<unknown>(null);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const unsaved = useRef<Partial<typeof draft>>({});
+  const save = useCallback(async () => {
+    clearTimeout(timer.current);
+    const change = unsaved.current;
+    if (!Object.keys(change).length) return;
+    unsaved.current = {};
+    try {
+      const saved = await api.patch<Exercise>(`exercises/${exercise.id}`, change);
+      client.setQueryData(["exercise", exercise.id], saved);
+      setError(null);
+      for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
+    } catch (problem) {
+      unsaved.current = { ...change, ...unsaved.current };
+      setError(problem);
+    }
+  }, [client, exercise.id]);
+  useEffect(() => () => void save(), [save]);
+  const change = (part: Partial<typeof draft>) => {
+    setDraft((before) => ({ ...before, ...part }));
+    unsaved.current = { ...unsaved.current, ...part };
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void save(), 500);
+  };
+  return { draft, change, save, error };
+}
+
+function Open({ exercise, rig, traces, words }: { exercise: Exercise; rig: Rig; traces: Trace[]; words: NotationWords }) {
+  const navigate = useNavigate();
+  const { draft, change, save, error } = useDraft(exercise);
+  const upload = useChange(
+    async (files: File[]) => {
+      const form = new FormData();
+      files.forEach((file) => form.append("files", file));
+      return api.upload<HandIn[]>(`exercises/${exercise.id}/hand-ins`, form);
+    },
+    "hand-ins",
+    "exercise",
+    "exercises",
+    "sheet",
+  );
+  const grade = useChange(async () => {
+    await save();
+    return api.post(`exercises/${exercise.id}/grade`, {});
+  }, "sheet");
+  const trouble = error ?? upload.error ?? grade.error;
+  return (
+    <div className="mx-auto flex h-full max-w-[1400px] flex-col px-5 py-3">
+      <div className="mb-3 flex flex-wrap items-center gap-2">
+        <input
+          className="min-w-60 flex-1 rounded border border-transparent bg-transparent px-1 text-2xl font-bold hover:border-rule"
+          aria-label="Title of the exercise"
+          value={draft.title}
+          maxLength={100}
+          onChange={(event) => change({ title: event.target.value })}
+        />
+        <span className="text-[14px] text-soft">for {rig.name}</span>
+        <UploadButton accept=".geduld,.txt" multiple onFiles={(files) => upload.mutate(files)}>
+          Upload hand-ins
+        </UploadButton>
+        <Button
+          strong
+          disabled={grade.isPending || !exercise.hand_in_count}
+          onClick={() => grade.mutate(undefined, { onSuccess: () => void navigate(`/exercises/${exercise.id}/marks`) })}
+        >
+          {grade.isPending ? "Grading …" : "Grade the class"}
+        </Button>
+        <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
+          Mark sheet
+        </Link>
+      </div>
+      {trouble && <div className="mb-3"><Trouble error={trouble} /></div>}
+      <div className="grid min-h-0 flex-1 grid-cols-1 gap-5 lg:grid-cols-[300px_minmax(0,1fr)]">
+        <div className="flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">
+          <label className="block">
+            <span className="font-bold">Brief</span>
+            <textarea
+              className="mt-1 block h-36 w-full resize-y rounded border border-rule bg-sheet p-2 text-[14px] leading-snug"
+              value={draft.brief}
+              onChange={(event) => change({ brief: event.target.value })}
+            />
+          </label>
+          <Cases exercise={exercise} traces={traces} />
+          <HandIns exercise={exercise} />
+        </div>
+        <Texts exercise={exercise} rig={rig} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,27 @@
+import type { Threshold } from "../api/types";
+
+/** A number as it is written into the program: short, never in exponent form. */
+export function asWritten(value: number, step: number): string {
+  const places = Math.max(0, Math.min(4, Math.ceil(-Math.log10(step) - 1e-9)));
+  const text = (Math.round(value / step) * step).toFixed(places);
+  return places ? text.replace(/\.?0+$/, "") : text;
+}
+
+/** The text that replaces a handle's number when it is moved to `value` (in the part's unit). */
+export function numberText(handle: Threshold, value: number, fine: boolean): string {
+  const inText = value * handle.per_part_unit;
+  const step = handle.per_part_unit * (fine ? 0.1 : 1);
+  const number = asWritten(inText, step);
+  return handle.unit ? `${number} ${handle.unit}` : number;
+}
+
+/** Handles on the same number, once each: a value may be compared in several places. */
+export function distinct(handles: Threshold[]): Threshold[] {
+  const seen = new Set<string>();
+  return handles.filter((handle) => {
+    const key = `${handle.part}:${handle.line}:${handle.column}`;
+    if (seen.has(key)) return false;
+    seen.add(key);
+    return true;
+  });
+}

@@ -1,0 +1,28 @@
+import type { VerdictWord } from "../api/types";
+import { show } from "./numbers";
+
+export const VERDICTS: VerdictWord[] = ["pass", "part", "fail", "not exercised", "not certain"];
+
+/** The sentence behind a verdict word, for those who ask. */
+export function meaning(verdict: VerdictWord): string {
+  switch (verdict) {
+    case "pass":
+      return "Passed each time it was tested.";
+    case "part":
+      return "Passed some of the times it was tested.";
+    case "fail":
+      return "Failed when it was tested.";
+    case "not exercised":
+      return "Its trigger never came, so nothing was tested.";
+    case "not certain":
+      return "The run does not show enough to decide.";
+  }
+}
+
+/** A margin in words: how much there was to spare, or how much was missing. */
+export function marginWords(margin: number | null, unit: string): string {
+  if (margin === null) return "";
+  const size = show(Math.abs(margin), unit);
+  if (margin === 0) return "nothing to spare";
+  return margin > 0 ? `${size} to spare` : `${size} short`;
+}

@@ -1,0 +1,168 @@
+import type { ReactNode } from "react";
+import { Link, useNavigate } from "react-router";
+
+import { api } from "../api/client";
+import { useBehaviours, useChange, useExercises, useRigs, useTraces } from "../api/hooks";
+import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
+import { show } from "../model/numbers";
+import { Button } from "../ui/Button";
+import { Trouble } from "../ui/Trouble";
+import { UploadButton } from "../ui/UploadButton";
+import { TraceLine } from "./TraceLine";
+
+const FIRST_TEXT = (title: string, rig: string) => `behaviour "${title}"\nfor rig "${rig}"\n\nbegin:\n    wait 1 s\n`;
+
+/** Home: everything the teacher has, and how to add to it. */
+export function Shelf() {
+  const rigs = useRigs();
+  const traces = useTraces();
+  const behaviours = useBehaviours();
+  const exercises = useExercises();
+  const navigate = useNavigate();
+  const rig = rigs.data?.[0];
+  const newBehaviour = useChange(
+    (owner: Rig) => api.post<Behaviour>("behaviours", { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) }),
+    "behaviours",
+  );
+  const newExercise = useChange(
+    (owner: Rig) =>
+      api.post<Exercise>("exercises", {
+        rig: owner.id,
+        title: "New exercise",
+        reference: FIRST_TEXT("Reference", owner.name),
+        checks: 'check "Quiet at the end", 1 point:\n    at the end, clock > 0 s\n',
+      }),
+    "exercises",
+  );
+  const importRig = useChange(async (files: File[]) => {
+    for (const file of files) await api.post<Rig>("rigs", { source: parsed(await file.text()) });
+  }, "rigs");
+  const importTraces = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
+    for (const file of files) {
+      const form = new FormData();
+      form.set("rig", String(owner.id));
+      form.set("file", file);
+      await api.upload<Trace>("traces", form);
+    }
+  }, "traces");
+  const error = rigs.error ?? traces.error ?? behaviours.error ?? exercises.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? importRig.error ?? importTraces.error;
+  if (!rigs.data || !traces.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
+
+  return (
+    <div className="mx-auto max-w-[1180px] px-6 py-5">
+      <h1 className="text-2xl font-bold">Shelf</h1>
+      <p className="mb-4 text-soft">Your robots, what they recorded, what they should do, and what the class hands in.</p>
+      {trouble && (
+        <div className="mb-4">
+          <Trouble error={trouble} />
+        </div>
+      )}
+      <div className="grid grid-cols-1 gap-x-8 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
+        <Board
+          title="Exercises"
+          empty="An exercise is a task with checks. Start one, or load the demonstration data with a new ./start --data folder."
+          add={rig && <Button small onClick={() => newExercise.mutate(rig, { onSuccess: (made) => void navigate(`/exercises/${made.id}`) })}>New exercise</Button>}
+        >
+          {exercises.data.map((exercise) => (
+            <li key={exercise.id} className="px-4 py-3">
+              <div className="flex items-baseline gap-3">
+                <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/exercises/${exercise.id}`}>
+                  {exercise.title}
+                </Link>
+                <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
+                  Mark sheet
+                </Link>
+              </div>
+              <p className="text-[14px] text-soft">
+                {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
+              </p>
+            </li>
+          ))}
+        </Board>
+        <Board
+          title="Rigs"
+          empty="Import a rig first: a JSON file that says which part is on which port."
+          add={
+            <UploadButton accept=".json" onFiles={(files) => importRig.mutate(files)}>
+              Import rig
+            </UploadButton>
+          }
+        >
+          {rigs.data.map((item) => (
+            <li key={item.id} className="px-4 py-3">
+              <p className="font-bold">{item.name}</p>
+              <p className="text-[14px] text-soft">
+                {item.parts.map((part) => part.name).join(", ")}
+              </p>
+            </li>
+          ))}
+        </Board>
+        <Board
+          title="Behaviours"
+          empty="A behaviour says what the robot should do. Start one."
+          add={rig && <Button small onClick={() => newBehaviour.mutate(rig, { onSuccess: (made) => void navigate(`/bench/${made.id}`) })}>New behaviour</Button>}
+        >
+          {behaviours.data.map((behaviour) => (
+            <li key={behaviour.id} className="flex items-baseline gap-3 px-4 py-3">
+              <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/bench/${behaviour.id}`}>
+                {behaviour.title}
+              </Link>
+              <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
+              <span className="text-[13px] text-soft">{new Date(behaviour.updated).toLocaleDateString()}</span>
+            </li>
+          ))}
+        </Board>
+        <Board
+          title="Traces"
+          empty="A trace is a recording of the sensors as CSV: time in the first column, one column a sensor."
+          add={
+            rig && (
+              <UploadButton accept=".csv" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
+                Import traces
+              </UploadButton>
+            )
+          }
+        >
+          {traces.data.map((trace) => (
+            <li key={trace.id} className="flex items-center gap-3 px-4 py-2.5">
+              <div className="w-36 shrink-0">
+                <p className="truncate font-bold">{trace.name}</p>
+                <p className="num text-[13px] text-soft">
+                  {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
+                </p>
+              </div>
+              <TraceLine trace={trace} />
+            </li>
+          ))}
+        </Board>
+      </div>
+    </div>
+  );
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return text;
+  }
+}
+
+function count(number: number, word: string): string {
+  return `${number} ${word}${number === 1 ? "" : "s"}`;
+}
+
+function Board({ title, add, empty, children }: { title: string; add: ReactNode; empty: string; children: ReactNode[] }) {
+  return (
+    <section aria-label={title}>
+      <div className="mb-1.5 flex items-center justify-between">
+        <h2 className="text-lg font-bold">{title}</h2>
+        {add}
+      </div>
+      <ul className="divide-y divide-rule rounded border border-rule bg-sheet">
+        {children.length ? children : <li className="px-4 py-3 text-soft">{empty}</li>}
+      </ul>
+    </section>
+  );
+}
