@@ -25,6 +25,7 @@ from geduld.worlds.trace_csv import trace_to_csv  # noqa: E402
 RATE = 100
 FAST, SLOW = 22.0, 9.0
 LAG = 0.12
+REACH = 4.2
 
 
 @dataclass(frozen=True)
@@ -81,8 +82,8 @@ def _drive(t: np.ndarray, setting_off: float, start: float) -> tuple[np.ndarray,
         power = 0.0 if now < setting_off or contact >= 0 else 45.0 if gap > 40 else 20.0
         wanted = {0.0: 0.0, 45.0: FAST, 20.0: SLOW}[power]
         speed += (wanted - speed) / RATE / LAG
-        gap = max(2.6, gap - speed / RATE)
-        if gap <= 2.6 and contact < 0:
+        gap = max(REACH, gap - speed / RATE)
+        if gap <= REACH and contact < 0:
             contact = float(now)
         gaps.append(gap)
         powers.append(power)

@@ -156,6 +156,7 @@ def microseconds(seconds: float) -> int:
 
 def show(value: float, unit: str = "", places: int = 3) -> str:
     """A number for people: at most `places` decimals, no trailing zeros, its unit behind a space."""
-    text = f"{value:.{places}f}".rstrip("0").rstrip(".") if math.isfinite(value) else str(value)
+    text = f"{value:.{places}f}" if math.isfinite(value) else str(value)
+    text = text.rstrip("0").rstrip(".") if "." in text else text
     text = "0" if text == "-0" else text
     return f"{text} {unit}".rstrip()

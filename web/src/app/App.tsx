@@ -3,6 +3,7 @@ import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { BehaviourBench } from "../bench/BehaviourBench";
 import { HandInBench } from "../bench/HandInBench";
+import { ReferenceBench } from "../bench/ReferenceBench";
 import { ExercisePage } from "../exercises/ExercisePage";
 import { MarkSheet } from "../marks/MarkSheet";
 import { Shelf } from "../shelf/Shelf";
@@ -20,6 +21,7 @@ const router = createBrowserRouter([
       { path: "/bench/:id", element: <BehaviourBench /> },
       { path: "/hand-ins/:id", element: <HandInBench /> },
       { path: "/exercises/:id", element: <ExercisePage /> },
+      { path: "/exercises/:id/bench", element: <ReferenceBench /> },
       { path: "/exercises/:id/marks", element: <MarkSheet /> },
       { path: "*", element: <NotThere /> },
     ],

@@ -1,14 +1,16 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 
+import { api } from "../api/client";
 import { useBehaviour, useExercises, useRigs, useTraces } from "../api/hooks";
 import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
-import type { Saving } from "../model/saver";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
 import { Revisions } from "./Revisions";
+import { SavedWord } from "./SavedWord";
 import { useAddress } from "./useAddress";
 import { useSaved } from "./useSaved";
 
@@ -42,10 +44,14 @@ interface OpenProps {
 }
 
 function Open({ behaviour, rig, traces, exercises }: OpenProps) {
+  const client = useQueryClient();
   const address = useAddress();
   const [text, setText] = useState(behaviour.text);
   const [history, setHistory] = useState(false);
-  const { saving, save } = useSaved(behaviour.id);
+  const { saving, save } = useSaved(async (next) => {
+    client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { text: next }));
+    void client.invalidateQueries({ queryKey: ["behaviours"] });
+  });
   const trace = traces.find((item) => item.id === address.number("trace")) ?? traces[0] ?? null;
   const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
   const write = (next: string) => {
@@ -93,19 +99,4 @@ function Open({ behaviour, rig, traces, exercises }: OpenProps) {
       <Revisions behaviour={behaviour.id} now={text} open={history} onClose={() => setHistory(false)} onTake={write} />
     </>
   );
-}
-
-function SavedWord({ saving }: { saving: Saving }) {
-  switch (saving.state) {
-    case "saved":
-      return <span className="text-[13px] text-soft">saved</span>;
-    case "saving":
-      return <span className="text-[13px] text-soft">saving …</span>;
-    case "failed":
-      return (
-        <span role="alert" className="text-[13px] font-bold text-clay" title="The text stays here; saving is tried again every 5 s.">
-          not saved yet
-        </span>
-      );
-  }
 }

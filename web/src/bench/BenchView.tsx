@@ -113,7 +113,7 @@ export function BenchView(props: Props) {
 
   return (
     <div className="flex h-full min-h-0">
-      <section className="flex w-[34%] max-w-[520px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Program">
+      <section className="flex w-[35%] max-w-[540px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Program">
         <div className="border-b border-rule px-3 py-2">{props.title}</div>
         <div className="min-h-0 flex-1">
           <Editor

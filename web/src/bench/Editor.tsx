@@ -43,7 +43,7 @@ const litLine = StateField.define<DecorationSet>({
 });
 
 const LOOK = EditorView.theme({
-  "&": { height: "100%", backgroundColor: "var(--sheet)", color: "var(--ink)", fontSize: "14px" },
+  "&": { height: "100%", backgroundColor: "var(--sheet)", color: "var(--ink)", fontSize: "13px" },
   ".cm-scroller": { fontFamily: "var(--font-mono)", lineHeight: "1.55" },
   ".cm-content": { caretColor: "var(--ink)", paddingBottom: "3em" },
   ".cm-cursor": { borderLeftColor: "var(--ink)" },
@@ -111,6 +111,7 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
           history(),
           drawSelection(),
           highlightActiveLine(),
+          EditorView.lineWrapping,
           indentUnit.of("    "),
           EditorState.tabSize.of(4),
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),

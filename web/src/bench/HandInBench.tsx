@@ -4,10 +4,10 @@ import { Link, useParams } from "react-router";
 import { useExercise, useHandIn, useRigs, useTraces } from "../api/hooks";
 import type { Exercise, HandIn, Rig, Trace } from "../api/types";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
 import { useAddress } from "./useAddress";
+import { useCase } from "./useCase";
 
 /** The bench with a student's hand-in: edits are tries and change nothing that was handed in. */
 export function HandInBench() {
@@ -25,8 +25,7 @@ export function HandInBench() {
 function Open({ handIn, exercise, rig, traces }: { handIn: HandIn; exercise: Exercise; rig: Rig; traces: Trace[] }) {
   const address = useAddress();
   const [text, setText] = useState(handIn.text);
-  const chosen = exercise.cases.find((item) => item.name === address.text("case")) ?? exercise.cases[0];
-  const trace = traces.find((item) => item.id === chosen?.trace) ?? null;
+  const { trace, limit, choice } = useCase(exercise, traces);
   return (
     <BenchView
       title={
@@ -46,18 +45,11 @@ function Open({ handIn, exercise, rig, traces }: { handIn: HandIn; exercise: Exe
           )}
         </div>
       }
-      choices={
-        <Choice
-          label="Case"
-          value={chosen?.name ?? ""}
-          options={exercise.cases.map((item) => ({ value: item.name, label: item.name }))}
-          onChange={(value) => address.set("case", value)}
-        />
-      }
+      choices={choice}
       rig={rig}
       trace={trace}
       exercise={exercise}
-      limit={chosen?.limit_us ? chosen.limit_us / 1e6 : null}
+      limit={limit}
       text={text}
       openAt={address.number("at")}
       openCheck={address.text("check")}

@@ -8,6 +8,7 @@ interface Props {
   handle: Threshold;
   part: Part;
   top: number;
+  shift: number;
   perPixel: number;
   onMove: (handle: Threshold, value: number, fine: boolean, done: boolean) => void;
 }
@@ -15,7 +16,7 @@ interface Props {
 const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1, PageUp: 10, PageDown: -10 };
 
 /** A number of the program, drawn on the lane it is compared with. Drag it or use the arrow keys; Alt is fine. */
-export function Handle({ handle, part, top, perPixel, onMove }: Props) {
+export function Handle({ handle, part, top, shift, perPixel, onMove }: Props) {
   const start = useRef<{ y: number; top: number; value: number; perPixel: number } | null>(null);
   const [dragged, setDragged] = useState<{ value: number; top: number } | null>(null);
   const value = dragged?.value ?? handle.value;
@@ -65,8 +66,8 @@ export function Handle({ handle, part, top, perPixel, onMove }: Props) {
         aria-orientation="vertical"
         data-handle={part.name}
         title="Drag, or use the arrow keys; Alt for fine steps. The number in the program follows."
-        className="num absolute z-10 flex h-[18px] cursor-ns-resize touch-none items-center rounded-l-full border border-leaf bg-sheet pr-1.5 pl-2 text-[11px] leading-none text-leaf select-none hover:bg-leaf-wash"
-        style={{ top: place - 9, right: 0 }}
+        className="num absolute z-10 flex h-[18px] cursor-ns-resize touch-none items-center rounded-full border border-leaf bg-sheet pr-1.5 pl-2 text-[11px] leading-none text-leaf select-none hover:bg-leaf-wash"
+        style={{ top: place - 9, right: shift * 72 }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}

@@ -4,7 +4,7 @@ import uPlot from "uplot";
 import type { Lane, Part, Threshold } from "../api/types";
 import { colour, useTheme } from "../app/theme";
 import { show } from "../model/numbers";
-import { rangeOf, together, valueAt } from "../model/signals";
+import { isLively, rangeOf, together, valueAt } from "../model/signals";
 import { Handle } from "./Handle";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";
@@ -25,14 +25,24 @@ const stepped = uPlot.paths.stepped?.({ align: 1 });
 function scaleOf(part: Part, lane: Lane, ghost: Lane | undefined, handles: Threshold[]): [number, number] {
   if (part.contact) return [-0.25, 1.25];
   const lanes = ghost ? [lane, ghost] : [lane];
-  return rangeOf(lanes, part.role === "output" ? [0] : handles.map((handle) => handle.value));
+  if (part.role === "sensor") return rangeOf(lanes, handles.map((handle) => handle.value));
+  return rangeOf(lanes, lanes.some(isLively) ? [0] : [0, part.high ?? 100]);
 }
 
-function options(part: Part, width: number, height: number, ghost: boolean): uPlot.Options {
+/** A signal of a few levels is labelled with them; a reading gets round numbers. */
+function levels(part: Part, lane: Lane): number[] | undefined {
+  if (part.contact) return [0, 1];
+  const found = [...new Set([0, ...lane.values.filter((value) => value !== null)])];
+  return part.role === "output" && found.length <= 3 ? found : undefined;
+}
+
+function options(part: Part, lane: Lane, width: number, height: number, ghost: boolean): uPlot.Options {
+  const marked = levels(part, lane);
   const ink = colour(part.role === "output" ? "output" : "reading");
   const labels = part.contact
     ? (_: uPlot, splits: number[]) => splits.map((split) => (split === 0 ? "off" : split === 1 ? "on" : ""))
-    : (_: uPlot, splits: number[]) => splits.map((split) => show(split));
+    : (plot: uPlot, splits: number[]) =>
+        splits.map((split) => (Math.abs(plot.valToPos(split, "y") - (height - 8) / 2) > (height - 8) / 2 - 1 ? "" : show(split)));
   return {
     width,
     height,
@@ -50,7 +60,7 @@ function options(part: Part, width: number, height: number, ghost: boolean): uPl
         grid: { stroke: colour("rule"), width: 1, dash: [1, 4] },
         ticks: { show: false },
         space: 22,
-        splits: part.contact ? () => [0, 1] : undefined,
+        splits: marked && (() => marked),
         values: labels,
       },
     ],
@@ -79,25 +89,26 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, o
   const scale = useMemo(() => scaleOf(part, lane, ghost, handles), [part, lane, ghost, handles]);
   const data = useMemo(() => together(ghost ? [ghost, lane] : [lane], end), [ghost, lane, end]);
   const plotWidth = width - GUTTER;
+  const marks = levels(part, lane)?.join();
 
   useEffect(() => {
     if (!box.current) return;
-    const chart = new uPlot(options(part, plotWidth, height, ghost !== undefined), undefined, box.current);
+    const chart = new uPlot(options(part, lane, plotWidth, height, ghost !== undefined), undefined, box.current);
     plot.current = chart;
     return () => {
       chart.destroy();
       plot.current = null;
     };
-  }, [part, plotWidth, height, ghost !== undefined, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
+  }, [part, plotWidth, height, ghost !== undefined, dark, marks]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
 
   useEffect(() => {
     const chart = plot.current;
     chart?.batch(() => {
-      chart.setData(data as uPlot.AlignedData, false);
+      chart.setData(data, false);
       chart.setScale("x", { min: from, max: to });
       chart.setScale("y", { min: scale[0], max: scale[1] });
     });
-  }, [data, scale, from, to, part, plotWidth, height, ghost, dark]);
+  }, [data, scale, from, to, part, plotWidth, height, ghost, dark, marks]);
 
   useEffect(() => {
     const write = (at: number) => {
@@ -124,12 +135,13 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, o
             title="From here on the program drives differently from the recording, so this reading is not to be trusted."
           />
         )}
-        {handles.map((handle) => (
+        {handles.map((handle, index) => (
           <Handle
             key={`${handle.line}:${handle.column}`}
             handle={handle}
             part={part}
             top={y(handle.value)}
+            shift={handles.slice(0, index).filter((other) => Math.abs(y(other.value) - y(handle.value)) < 19).length}
             perPixel={(scale[1] - scale[0]) / (height - 8)}
             onMove={onHandle}
           />

@@ -87,7 +87,10 @@ function Open({ exercise, rig, traces, words }: { exercise: Exercise; rig: Rig; 
           onChange={(event) => change({ title: event.target.value })}
         />
         <span className="text-[14px] text-soft">for {rig.name}</span>
-        <UploadButton accept=".geduld,.txt" multiple onFiles={(files) => upload.mutate(files)}>
+        <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/bench`}>
+          Reference on the bench
+        </Link>
+        <UploadButton large accept=".geduld,.txt" multiple onFiles={(files) => upload.mutate(files)}>
           Upload hand-ins
         </UploadButton>
         <Button

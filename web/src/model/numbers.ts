@@ -1,6 +1,7 @@
 /** A number for people: at most `places` decimals, no trailing zeros, with its unit. */
 export function show(value: number, unit = "", places = 2): string {
-  const text = value.toFixed(places).replace(/\.?0+$/, "");
+  const fixed = value.toFixed(places);
+  const text = fixed.includes(".") ? fixed.replace(/\.?0+$/, "") : fixed;
   return `${text === "-0" || text === "" ? "0" : text}${unit ? ` ${unit}` : ""}`;
 }
 

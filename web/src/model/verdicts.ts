@@ -21,8 +21,7 @@ export function meaning(verdict: VerdictWord): string {
 
 /** A margin in words: how much there was to spare, or how much was missing. */
 export function marginWords(margin: number | null, unit: string): string {
-  if (margin === null) return "";
+  if (!margin) return "";
   const size = show(Math.abs(margin), unit);
-  if (margin === 0) return "nothing to spare";
-  return margin > 0 ? `${size} to spare` : `${size} short`;
+  return margin > 0 ? `${size} to spare` : `missed by ${size}`;
 }

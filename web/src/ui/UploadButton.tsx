@@ -5,17 +5,17 @@ import { Button } from "./Button";
 interface Props {
   accept: string;
   multiple?: boolean;
-  strong?: boolean;
+  large?: boolean;
   children: ReactNode;
   onFiles: (files: File[]) => void;
 }
 
 /** A button that asks for files. */
-export function UploadButton({ accept, multiple, strong, children, onFiles }: Props) {
+export function UploadButton({ accept, multiple, large, children, onFiles }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
-      <Button small={!strong} strong={strong} onClick={() => input.current?.click()}>
+      <Button small={!large} onClick={() => input.current?.click()}>
         {children}
       </Button>
       <input

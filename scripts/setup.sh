@@ -1,0 +1,69 @@
+# Shell functions for ./start and ./test: each step runs only when what it depends on has changed.
+
+fail() {
+    echo "$1" >&2
+    exit 2
+}
+
+need_python() {
+    PYTHON="${PYTHON:-$(command -v python3.11 || command -v python3 || true)}"
+    [ -n "$PYTHON" ] || fail "Python 3.11 or newer is missing. Install it first: apt-get install python3 python3-venv"
+    "$PYTHON" -c 'import sys; sys.exit(sys.version_info < (3, 11))' \
+        || fail "Python 3.11 or newer is needed, and $PYTHON is $("$PYTHON" -V 2>&1)."
+    "$PYTHON" -c 'import venv, ensurepip' 2>/dev/null \
+        || fail "Python's venv is missing. Install it first: apt-get install python3-venv"
+}
+
+need_node() {
+    command -v node >/dev/null && command -v npm >/dev/null \
+        || fail "Node 20 or newer with npm is missing. Install it first."
+    [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node 20 or newer is needed, and this is $(node -v)."
+}
+
+# stamped STAMP FINGERPRINT COMMAND...: runs the command unless the stamp holds the fingerprint.
+stamped() {
+    local stamp="$1" fingerprint="$2"
+    shift 2
+    [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$fingerprint" ] && return 0
+    "$@" || return 1
+    printf '%s' "$fingerprint" > "$stamp"
+}
+
+fingerprint() { cat "$@" | sha256sum | cut -d' ' -f1; }
+
+install_python() {
+    echo "Installing the Python packages ..."
+    [ -x .venv/bin/python ] || "$PYTHON" -m venv .venv
+    .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+}
+
+setup_python() { stamped .venv/installed "$(fingerprint requirements.lock)" install_python || fail "The Python packages could not be installed."; }
+
+install_web() {
+    echo "Installing the web packages ..."
+    npm --prefix web ci --silent --no-fund --no-audit
+}
+
+build_web() {
+    echo "Building the web app ..."
+    npm --prefix web run --silent build -- --logLevel warn
+}
+
+setup_web() {
+    stamped web/node_modules/.installed "$(fingerprint web/package.json web/package-lock.json)" install_web \
+        || fail "The web packages could not be installed."
+    local sources
+    sources="$(find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f | LC_ALL=C sort | tr '\n' '\0' | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)"
+    [ -f web/dist/index.html ] || rm -f web/dist.stamp
+    stamped web/dist.stamp "$sources" build_web || fail "The web app could not be built."
+}
+
+setup_browser() {
+    [ -x /usr/bin/chromium ] && [ -x /usr/bin/chromedriver ] && fc-list 2>/dev/null | grep -q . && return 0
+    echo "Installing Chromium for the browser tests ..."
+    local sudo=""
+    [ "$(id -u)" -eq 0 ] || sudo="sudo"
+    $sudo apt-get update -qq
+    $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
+        chromium chromium-driver fontconfig fonts-dejavu-core >/dev/null
+}
