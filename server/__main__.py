@@ -39,7 +39,8 @@ def _listen(host: str, port: int) -> socket.socket | None:
         listener.listen(128)
     except (OSError, OverflowError) as problem:
         reason = getattr(problem, "strerror", None) or "not a port"
-        print(f"Port {port} on {host} cannot be used: {reason}. Try: ./start --port {port + 1}", file=sys.stderr)
+        other = port + 1 if 0 < port < 65_535 else 8001
+        print(f"Port {port} on {host} cannot be used: {reason}. Try: ./start --port {other}", file=sys.stderr)
         return None
     return listener
 
@@ -60,10 +61,9 @@ def _serve(listener: socket.socket, options: argparse.Namespace) -> None:
     if not options.no_demo and not Rig.objects.exists():
         load_demo(ROOT / "demo", teacher)
     server = create_server(application, sockets=[listener], threads=8, max_request_body_size=70_000_000)
-    shown = f"[{options.host}]" if ":" in options.host else options.host
-    print(
-        f"Geduld is ready. Open this link; it signs you in once:\n  http://{shown}:{options.port}/sign-in/{make_token(teacher)}"
-    )
+    host = f"[{options.host}]" if ":" in options.host else options.host
+    link = f"http://{host}:{listener.getsockname()[1]}/sign-in/{make_token(teacher)}"
+    print(f"Geduld is ready. Open this link; it signs you in once:\n  {link}")
     print("Stop it with Ctrl+C.", flush=True)
     try:
         server.run()

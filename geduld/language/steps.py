@@ -216,7 +216,7 @@ class StepReader:
 
     def _action(self, line: Line, cursor: Cursor) -> tree.Step:
         target = cursor.next()
-        if target.kind != "word" or target.text in LATER_WORDS or not cursor.line.tokens[1:]:
+        if target.kind != "word" or target.text in (*LATER_WORDS, "otherwise") or not cursor.line.tokens[1:]:
             raise _not_a_step(target)
         for state in ("on", "off"):
             if cursor.take(state):

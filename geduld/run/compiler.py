@@ -17,6 +17,7 @@ from geduld.rig.model import Rig
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, bool], int]
 SLEEP, AWAIT, OVER = 0, 1, 2
+STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
 
 
@@ -167,7 +168,7 @@ def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Unt
     else:
         request = f"{SLEEP}, {line}, now, now + _ticks({_scalar(writer, ending)})"
     writer.add(level, f"now, i, came = yield ({request})")
-    writer.add(level, "steps += 1")
+    writer.add(level, f"steps += {STEPS_OF_A_WAIT}")
     for part in stops:
         writer.add(level, f"put({part!r}, 0.0, now, {line})")
     if isinstance(ending, terms.Until) and ending.patience is not None:

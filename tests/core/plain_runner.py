@@ -1,0 +1,202 @@
+"""A slow, plain runner: the meaning of the notation written down once more, without any cleverness.
+
+It walks the bound steps and looks at every instant at which anything can change, one by one. The real
+runner must make the same commands, bars, events and end, bit for bit.
+"""
+
+import math
+
+from geduld.binding import terms
+
+
+class Over(Exception):
+    """The world ended."""
+
+
+class Done(Exception):
+    """The program finished."""
+
+
+class Left(Exception):
+    """A loop was left."""
+
+
+class PlainRunner:
+    def __init__(self, bound, rig, trace, end):
+        self.rig, self.trace, self.end = rig, trace, end
+        self.now = 0
+        self.values = [math.nan] * len(bound.variables)
+        self.commands = {p.name: [(0, math.nan if p.kind.word == "servo" else 0.0)] for p in rig.outputs}
+        self.bars, self.events = [], []
+        self.why, self.ended_at = "finished", 0
+        try:
+            self.block(bound.steps)
+        except Done:
+            pass
+        except Over:
+            self.why, self.now = "time", end
+        self.ended_at = self.now
+
+    def value(self, term, at):
+        match term:
+            case terms.Const():
+                return term.value
+            case terms.Reading():
+                index = max((k for k, tick in enumerate(self.trace.times.tolist()) if tick <= at), default=-1)
+                column = self.trace.channels.get(term.part)
+                return math.nan if column is None or index < 0 else float(column[index])
+            case terms.Variable():
+                return self.values[term.index]
+            case terms.Clock():
+                return at / 1_000_000
+            case terms.Arithmetic():
+                a, b = self.value(term.left, at), self.value(term.right, at)
+                if term.sign == "/":
+                    return a / b if b != 0 else math.nan
+                return {"+": a + b, "-": a - b, "*": a * b}[term.sign]
+            case terms.Function():
+                items = [self.value(item, at) for item in term.values]
+                if any(math.isnan(item) for item in items):
+                    return math.nan
+                if term.name == "clamp":
+                    return min(max(items[0], items[1]), items[2])
+                one = {"abs": abs, "round": lambda x: float(round(x)), "min": min, "max": max}[term.name]
+                return one(*items)
+        raise TypeError(term)
+
+    def truth(self, term, at):
+        match term:
+            case terms.Junction():
+                both = self.truth(term.left, at), self.truth(term.right, at)
+                return all(both) if term.word == "and" else any(both)
+            case terms.Opposite():
+                return not self.truth(term.value, at)
+            case terms.Absent():
+                return math.isnan(self.value(term.value, at))
+        a, b = self.value(term.left, at), self.value(term.right, at)
+        if math.isnan(a) or math.isnan(b):
+            return False
+        return {"<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b, "=": a == b, "!=": a != b}[term.sign]
+
+    def instants(self, condition):
+        found = set(self.trace.times.tolist())
+        for term in condition.walk():
+            if isinstance(term, terms.Compare):
+                for side, other in ((term.left, term.right), (term.right, term.left)):
+                    if isinstance(side, terms.Clock):
+                        tick = math.floor(self.value(other, 0) * 1_000_000) if self.fixed(other) else None
+                        found |= {tick - 1, tick, tick + 1} if tick is not None else set()
+        return sorted(tick for tick in found if 0 <= tick <= self.trace.times[-1])
+
+    @staticmethod
+    def fixed(term):
+        return not any(isinstance(item, terms.Reading | terms.Clock) for item in term.walk())
+
+    def until(self, line, ending):
+        held = self.ticks(ending.held) if ending.held else 0
+        deadline = self.now + self.ticks(ending.patience) if ending.patience else None
+        since = None
+        found = None
+        looks = sorted({self.now, *(t for t in self.instants(ending.condition) if t > self.now)})
+        for index, tick in enumerate(looks):
+            if not self.truth(ending.condition, tick):
+                since = None
+                continue
+            since = tick if since is None else since
+            following = looks[index + 1] if index + 1 < len(looks) else math.inf
+            if since + held < following:
+                found = max(since + held, tick)
+                break
+        if deadline is not None and (found is None or found > deadline):
+            self.wait(line, deadline)
+            return False
+        self.wait(line, math.inf if found is None else found)
+        return True
+
+    def ticks(self, term):
+        seconds = self.value(term, self.now)
+        return round(seconds * 1_000_000) if seconds > 0 else 0
+
+    def wait(self, line, until, state="waiting"):
+        if until > self.now:
+            last = self.bars[-1] if self.bars else None
+            stop = min(until, self.end)
+            if state == "looping" and last and last[0] == line and last[3] == state and last[2] == self.now:
+                self.bars[-1] = (line, last[1], stop, state)
+            else:
+                self.bars.append((line, self.now, stop, state))
+        if until > self.end:
+            raise Over
+        self.now = until
+
+    def put(self, name, value, line):
+        if math.isnan(value):
+            if not any(kind == "absent" and at_line == line for _, kind, at_line in self.events):
+                self.events.append((self.now, "absent", line))
+            return
+        value = self.rig.parts[name].clamp(value)
+        before = [entry for entry in self.commands[name] if entry[0] < self.now]
+        changed = not before or before[-1][1] != value
+        self.commands[name] = before + ([(self.now, value)] if changed else [])
+
+    def block(self, steps):
+        for step in steps:
+            self.step(step)
+
+    def ending(self, line, ending, stops=()):
+        if isinstance(ending, terms.Until):
+            came = self.until(line, ending)
+        else:
+            came = True
+            self.wait(line, self.now + self.ticks(ending))
+        for name in stops:
+            self.put(name, 0.0, line)
+        if not came:
+            self.events.append((self.now, "patience", line))
+            self.block(ending.otherwise)
+
+    def step(self, step):
+        match step:
+            case terms.Command():
+                for name, value in step.settings:
+                    self.put(name, self.value(value, self.now), step.line)
+                if step.ending is not None:
+                    self.ending(step.line, step.ending, step.stops)
+            case terms.Halt():
+                for name in step.parts:
+                    self.put(name, 0.0, step.line)
+            case terms.Wait():
+                self.ending(step.line, step.ending)
+            case terms.Assign():
+                self.values[step.index] = self.value(step.value, self.now)
+            case terms.Note():
+                self.events.append((self.now, "note", step.line))
+            case terms.Finish():
+                self.events.append((self.now, "finish", step.line))
+                raise Done
+            case terms.Leave():
+                raise Left
+            case terms.Branches():
+                for condition, body in step.arms:
+                    if condition is None or self.truth(condition, self.now):
+                        self.block(body)
+                        break
+            case terms.Repeat():
+                self.repeat(step)
+
+    def repeat(self, step):
+        count = 0
+        times = self.value(step.value, self.now) if step.form == "times" else math.inf
+        while count < times:
+            if step.form == "while" and not self.truth(step.value, self.now):
+                break
+            if step.form == "until" and self.truth(step.value, self.now):
+                break
+            count += 1
+            start = self.now
+            try:
+                self.block(step.body)
+            except Left:
+                break
+            if self.now == start:
+                self.wait(step.line, start + self.rig.loop_us, "looping")

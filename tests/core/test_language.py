@@ -1,0 +1,192 @@
+"""The notation: laws for every plan, and the message for each mistake."""
+
+import unittest
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from geduld.grading.exercise import checks_for, program_hints
+from geduld.language.formatter import format_checks, format_plan
+from geduld.language.parser import MOST_HINTS, parse, parse_checks
+from geduld.language.quantities import UNITS, exact, show
+from tests.core.plans import plans
+from tests.glasshouse import DEMO, EXERCISE, cart, program, small_rig
+
+HEAD = 'behaviour "Test"\n'
+CALM = settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+
+# steps under begin: (text, code, line, column, fix); a line and a column count from 1
+MISTAKES = [
+    ("drve at 40 %", "unknown-part", 3, 5, "drive"),
+    ("stpo drive", "unknown-step", 3, 5, "stop"),
+    ("drive 40 %", "unexpected", 3, 11, None),
+    ("left at 0.6", "number-without-unit", 3, 13, "60 %"),
+    ("left at 45", "number-without-unit", 3, 13, "45 %"),
+    ("wait 500", "number-without-unit", 3, 10, "500 ms"),
+    ("wait 2", "number-without-unit", 3, 10, "2 s"),
+    ("wait 2 seconds", "unknown-unit", 3, 12, None),
+    ("wait 3sec", "unknown-unit", 3, 11, None),
+    ("left at 40 cm", "wrong-dimension", 3, 13, None),
+    ("left at 40 % for", "missing-time", 3, 18, None),
+    ("left at 40 % for 30 cm", "wrong-dimension", 3, 22, None),
+    ("left at 140 %", "past-range", 3, 13, "100 %"),
+    ("nose at 40 %", "not-an-output", 3, 5, None),
+    ("nozzle on", "not-a-lamp", 3, 5, None),
+    ("stop nozzle", "cannot-stop", 3, 5, None),
+    ("wait until rnage < 40 cm", "unknown-name", 3, 16, "range"),
+    ("wait until range < 40", "number-without-unit", 3, 24, "40 cm"),
+    ("wait until range < 40 %", "wrong-dimension", 3, 16, None),
+    ("wait until range", "not-a-condition", 3, 16, None),
+    ("wait until nose", "not-a-condition", 3, 16, "nose is pressed"),
+    ("wait until nose is presed", "unknown-state", 3, 24, "pressed"),
+    ("wait until range is pressed", "wrong-dimension", 3, 16, None),
+    ("wait until left > 3 %", "not-a-sensor", 3, 16, None),
+    ("wait until drive > 3 %", "not-a-sensor", 3, 16, None),
+    ("wait until range == 4 cm", "unexpected", 3, 23, ""),
+    ("wait until 3 cm < range < 9 cm", "chained-comparison", 3, 29, None),
+    ("wait until range < 4 cm, patiance 3 s", "unexpected", 3, 30, None),
+    ("wait until range < 4 cm, held -3 s", "negative-time", 3, 35, None),
+    ("wait 1 s, keep going", "too-much", 3, 13, None),
+    ("left at 5 %, keep going", "keep-going-without-ending", 3, 5, None),
+    ("repeat 2.5 times:\n    wait 1 s", "repeat-count", 3, 12, None),
+    ("repeat 3:\n    wait 1 s", "unexpected", 3, 13, None),
+    ("repeat 3 times\n    wait 1 s", "missing-colon", 3, 19, ":"),
+    ("repeat:", "empty-block", 3, 11, None),
+    ("leave", "lonely-leave", 3, 5, None),
+    ("else:\n    wait 1 s", "lonely-else", 3, 5, None),
+    ("otherwise:\n    wait 1 s", "lonely-otherwise", 3, 5, None),
+    ("wait 1 s\n    wait 1 s", "indent", 4, 1, None),
+    ("set range to 4", "name-taken", 3, 9, None),
+    ("set cm to 4", "reserved-name", 3, 9, None),
+    ("set n to n + 1", "unknown-name", 3, 14, None),
+    ("set n to range + 4", "number-without-unit", 3, 22, "4 cm"),
+    ("set n to range + knob", "wrong-dimension", 3, 14, None),
+    ("set n to 4 / 0", "divides-by-zero", 3, 14, None),
+    ("set n = 4", "unexpected", 3, 11, None),
+    ("left = 4 %", "unexpected", 3, 10, None),
+    ("lamp follows knob until nose is pressed", "word-kept", 3, 10, None),
+    ('note "not closed', "text-not-closed", 3, 10, None),
+    ("wait 1 s;", "stray-character", 3, 13, ""),
+    ("wait max 3 s", "unexpected", 3, 10, None),
+    ("wait maxi(3 s, 4 s)", "unknown-function", 3, 10, "max"),
+    ("wait max(3 s)", "value-count", 3, 10, None),
+    ("wait\u202e 1 s", "invisible-character", 3, 9, ""),
+    ("wait " + "(" * 50 + "1 s", "too-deep", 3, 51, None),
+    ("wait " + "1 s + " * 60 + "1 s", "too-deep", 3, 254, None),
+]  # fmt: skip
+
+
+class Messages(unittest.TestCase):
+    def test_each_mistake_has_its_message_in_its_place(self):
+        rig = small_rig()
+        for text, code, line, column, fix in MISTAKES:
+            with self.subTest(text[:40]):
+                hints = program_hints(program(text), rig)[1]
+                self.assertIn((code, line, column, fix), [(h.code, h.line, h.column, h.fix) for h in hints])
+                self.assertTrue(all(h.message and h.remedy for h in hints))
+                if fix and code != "past-range":
+                    mended = program(text).splitlines(keepends=True)
+                    row, hint = mended[line - 1], next(h for h in hints if h.code == code)
+                    mended[line - 1] = row[: hint.column - 1] + fix + row[hint.end_column - 1 :]
+                    after = program_hints("".join(mended), rig)[1]
+                    self.assertNotIn(hint, after, "the fix mends what it says")
+
+    def test_mistakes_do_not_hide_each_other(self):
+        lines = ["drve at 40 %", "wait 2", "repeat untl nose is pressed:", "    lamp at 5 cm", "set cm to 4"]
+        hints = program_hints(program("\n".join(lines)), small_rig())[1]
+        self.assertEqual([hint.line for hint in hints], [3, 4, 5, 7])
+
+    def test_header_and_lets(self):
+        table = [
+            ("begin:\n    wait 1 s\n", [("no-title", 1)]),
+            ("", [("no-begin", 1), ("no-title", 1)]),
+            (HEAD + "wait 1 s\n", [("no-begin", 2), ("step-outside", 2)]),
+            (HEAD + 'for rig "other"\nbegin:\n    wait 1 s\n', [("other-rig", 1)]),
+            (HEAD + "let left = 4 cm\nlet s = 4\nbegin:\n    wait 1 s\n", [("name-taken", 2), ("reserved-name", 3)]),
+            (HEAD + "begin:\n    wait 1 s\nbegin:\n    wait 1 s\n", [("twice", 4)]),
+            (HEAD + "begn:\n    wait 1 s\n", [("no-begin", 2), ("unknown-section", 2)]),
+            (b"\xff\xfe" + HEAD.encode("utf-16-le"), [("not-utf8", 1)]),
+            (b"# " + b"x" * 200_000, [("text-too-long", 1)]),
+            ("\n" * 6000, [("text-too-long", 1)]),
+            (HEAD + "begin:\n\twait 1 s\n", [("tab", 3)]),
+        ]
+        for text, expected in table:
+            with self.subTest(text[:30]):
+                self.assertEqual([(h.code, h.line) for h in program_hints(text, small_rig())[1]], expected)
+
+    def test_names_inside_names_cannot_explode(self):
+        lets = "let a0 = range\n" + "".join(f"let a{k} = a{k - 1} + a{k - 1}\n" for k in range(1, 40))
+        hints = program_hints(program("left at a39 * 1 %/cm", lets), small_rig())[1]
+        self.assertIn("too-long", {hint.code for hint in hints})
+
+    def test_check_mistakes(self):
+        table = [
+            ("after nose is pressed, drive = 0 %", "unexpected"),
+            ("sometimes drive = 0 %", "unexpected"),
+            ("drive > 0 % lasts 1 s", "unexpected"),
+            ("at the end, drive = 0", "number-without-unit"),
+            ("after nose is pressed, within range, drive = 0 %", "wrong-dimension"),
+            ("always 0 % < drive", "drive-alone"),
+            ("never left", "not-a-condition"),
+        ]
+        for sentence, code in table:
+            with self.subTest(sentence):
+                hints = checks_for(f'check "A", 2 points:\n    {sentence}\n', small_rig()).hints
+                self.assertEqual([hint.code for hint in hints], [code])
+        twice = 'check "A", 1 point:\n    always lamp is on\n'
+        self.assertEqual([h.code for h in checks_for(twice + twice, small_rig()).hints], ["check-twice"])
+        self.assertEqual([h.code for h in checks_for("", small_rig()).hints], ["no-checks"])
+
+
+class Laws(unittest.TestCase):
+    @CALM
+    @given(plans())
+    def test_parse_and_print_are_inverse(self, plan):
+        text = format_plan(plan)
+        parsed = parse(text)
+        self.assertEqual(parsed.hints, ())
+        again = format_plan(parsed.tree)
+        self.assertEqual(again, text)
+        self.assertEqual(parse(again).tree, parsed.tree)
+        self.assertEqual(len(parsed.tree.begin.steps), len(plan.begin.steps))
+
+    def test_demonstration_texts_are_in_standard_form_and_without_hints(self):
+        for path in (DEMO / "behaviours").glob("*.geduld"):
+            text = path.read_text()
+            self.assertEqual(format_plan(parse(text).tree), text)
+            self.assertEqual(program_hints(text, cart())[1], ())
+        checks = (EXERCISE / "checks.geduld").read_text()
+        self.assertEqual(format_checks(parse_checks(checks).tree), checks)
+
+    def test_comments_stay_where_they_belong(self):
+        text = (
+            '# top\nbehaviour "A"  # name\n\n# l\nlet a = 4  # four\n\n# b\nbegin:  # go\n    # one\n    repeat:  # r\n'
+            "        wait 1 s\n        # closing\n    # two\n    if nose is pressed:\n        wait 1 s\n"
+            "    # else\n    else:  # e\n        wait 1 s\n    wait until nose is pressed, patience 1 s\n"
+            "        # o\n        otherwise:  # p\n            wait 1 s\n# last\n"
+        )
+        self.assertEqual(format_plan(parse(text).tree), text)
+
+    @settings(max_examples=300, deadline=None)
+    @given(st.one_of(st.binary(max_size=300), st.text(max_size=200)))
+    def test_no_text_breaks_the_parser(self, source):
+        for read in (parse, parse_checks):
+            self.assertLessEqual(len(read(source).hints), MOST_HINTS)
+        program_hints(source, small_rig())
+
+    @CALM
+    @given(plans(), st.data())
+    def test_no_damage_breaks_the_parser_or_the_binder(self, plan, data):
+        text = format_plan(plan)
+        at = data.draw(st.integers(0, len(text)))
+        cut = data.draw(st.integers(0, 12))
+        junk = data.draw(st.sampled_from(["", "(", "\n", ":", '"', " at ", "%", "\x00", "until", "    ", "9" * 400]))
+        hints = program_hints(text[:at] + junk + text[at + cut :], small_rig())[1]
+        self.assertTrue(all(hint.line >= 1 and hint.column >= 1 for hint in hints))
+
+    def test_units_are_exact(self):
+        for text, unit, value in [("400", "mm", 40.0), ("0.1", "m", 10.0), ("3", "mm", 0.3), ("1", "inch", 2.54),
+                                  ("2.5", "rev", 900.0), ("33", "rpm", 198.0), ("1.005", "ms", 0.001005)]:  # fmt: skip
+            self.assertEqual(exact(text, UNITS[unit]), value)
+        self.assertEqual([show(100, places=0), show(-0.0), show(1.50, "s")], ["100", "0", "1.5 s"])
+        self.assertEqual(exact("9" * 400, UNITS["rev"]), float("inf"))

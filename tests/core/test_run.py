@@ -1,0 +1,99 @@
+"""The runner against a plain one, and its bounds."""
+
+import math
+import time
+import unittest
+
+import numpy as np
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+
+from geduld.grading.exercise import program_hints
+from geduld.language.formatter import format_plan
+from geduld.run.executor import MOST_EVENTS, Runner
+from geduld.worlds.trace import Trace
+from tests.core.plain_runner import PlainRunner
+from tests.core.plans import plans
+from tests.glasshouse import changes, program, run, small_rig, trace
+
+READINGS = st.one_of(st.sampled_from([0.0, 40.0, 12.5, 3.0, math.nan]), st.integers(-20, 120).map(float))
+
+
+@st.composite
+def traces(draw):
+    count = draw(st.integers(2, 12))
+    gaps = draw(st.lists(st.sampled_from([1, 10_000, 70_000, 333_333]), min_size=count, max_size=count))
+    times = np.cumsum(gaps).astype(np.int64) - (gaps[0] if draw(st.booleans()) else 0)
+    column = st.lists(READINGS, min_size=count, max_size=count).map(np.array)
+    contact = st.lists(st.sampled_from([0.0, 1.0, 1.0, math.nan]), min_size=count, max_size=count).map(np.array)
+    channels = {"range": draw(column), "knob": draw(column), "nose": draw(contact)}
+    return Trace(times, channels if draw(st.integers(0, 9)) else {"range": channels["range"]})
+
+
+class AgainstThePlainRunner(unittest.TestCase):
+    @settings(max_examples=400, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(plans(), traces())
+    def test_every_program_makes_the_same_record(self, plan, world):
+        rig = small_rig()
+        bound = program_hints(format_plan(plan), rig)[0]
+        assume(bound.good)
+        record = Runner.of(bound, rig).run(world)
+        plain = PlainRunner(bound, rig, world.from_the_start(), record.lasted)
+        self.assertEqual((record.why, record.ended_at), (plain.why, plain.ended_at))
+        self.assertEqual([(b.line, b.start, b.stop, b.state) for b in record.program], plain.bars)
+        self.assertEqual([(e.tick, e.kind, e.line) for e in record.events], plain.events)
+        for name, entries in plain.commands.items():
+            np.testing.assert_array_equal(np.array(changes(record, name)), np.array(entries))
+
+
+class Bounds(unittest.TestCase):
+    def test_hostile_programs_end_in_time_with_the_limit_named(self):
+        hour = Trace(np.array([0, 3_600_000_000]), {"nose": np.zeros(2)})
+        deep = "\n".join("    " * k + "repeat:" for k in range(14)) + "\n" + "    " * 14 + "set n to 1"
+        table = [
+            ("repeat:\n    set n to 1", "time"),
+            ("repeat:\n    repeat 1000000000 times:\n        set n to 1", "time"),
+            (deep, "time"),
+            ("repeat:\n    wait 1 us\n    lamp on\n    lamp off", "steps"),
+            ('repeat:\n    note "again"', "events"),
+            ("set n to 1\nrepeat 1023 times:\n    set n to n * 2\nrepeat:\n    set n to n * n\n    lamp at n * 1 %", "time"),
+            ("wait 1e300 s", "time"),
+            ("wait 1e300 s * 1e300 * 1e300", "time"),
+        ]
+        for text, why in table:
+            with self.subTest(text[:40]):
+                start = time.process_time()
+                record = run(program(text), hour)
+                self.assertEqual(record.why, why)
+                self.assertLess(time.process_time() - start, 10)
+                if record.hit_limit:
+                    self.assertTrue(record.events[-1].text)
+        self.assertEqual(MOST_EVENTS, sum(e.kind == "note" for e in run(program(table[4][0]), hour).events))
+
+    def test_nothing_of_the_text_reaches_python(self):
+        names = ["__import__", "exec", "c0", "put", "now", "_ticks", "nan", "lane"]
+        steps = "\n".join(f"set {name} to 7" for name in names) + "\nwait exec * 1 s"
+        bound = program_hints(program(steps + '\nnote "\'); raise SystemExit"'), small_rig())[0]
+        runner = Runner.of(bound, small_rig())
+        self.assertEqual(runner.run(trace(nose=[0] * 100)).ended_at, 7_000_000)
+        source = runner.compiled.source
+        self.assertFalse([word for word in ("__import__", "exec", "SystemExit") if word in source])
+
+    def test_limit_loop_pass_and_stop_at_the_end(self):
+        world = trace(nose=[0] * 101)
+        self.assertEqual(run(program("wait 20 s"), world, limit_us=3_000_000).lasted, 3_000_000)
+        from geduld.rig.reader import rig_from_json
+        from tests.glasshouse import SMALL
+
+        slow = rig_from_json({**SMALL, "loop": "250 ms", "at_end": "stop"})
+        record = run(program("drive at 30 %\nrepeat 4 times:\n    set n to 1"), world, slow)
+        self.assertEqual(record.ended_at, 1_000_000)
+        self.assertEqual(changes(record, "left"), [(0, 30.0), (1_000_000, 0.0)])
+
+    def test_trust_ends_where_the_program_leaves_the_recording(self):
+        world = trace(left=[0] * 10 + [45] * 30, right=[0] * 10 + [45] * 30, range=[50] * 40, knob=[50] * 40)
+        same = run(program("wait 1.1 s\ndrive at 45 %"), world)
+        self.assertEqual(dict(same.trust), {}, "a difference shorter than 0.2 s does not count")
+        other = run(program("wait 2 s\ndrive at 45 %"), world)
+        self.assertEqual(dict(other.trust), {"range": 1_000_000}, "the knob follows the hand")
+        self.assertEqual(dict(run(program("wait 1 s"), trace(range=[5] * 9)).trust), {})

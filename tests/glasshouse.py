@@ -1,0 +1,56 @@
+"""What many tests need: the demonstration's files, a small rig, and short ways to run a text."""
+
+from pathlib import Path
+
+import numpy as np
+
+from geduld.grading.exercise import runner_for
+from geduld.rig.reader import read_rig, rig_from_json
+from geduld.worlds.trace import Trace
+
+ROOT = Path(__file__).resolve().parents[1]
+DEMO = ROOT / "demo"
+EXERCISE = DEMO / "dock-at-the-barrel"
+
+SMALL = {
+    "geduld": "rig/1",
+    "name": "small",
+    "parts": {
+        "left": {"kind": "motor", "port": "M1"},
+        "right": {"kind": "motor", "port": "M2", "reversed": True},
+        "lamp": {"kind": "lamp", "port": "L1"},
+        "nozzle": {"kind": "servo", "port": "S1"},
+        "nose": {"kind": "bump", "port": "D1"},
+        "range": {"kind": "range", "port": "A1", "unit": "cm"},
+        "knob": {"kind": "knob", "port": "A2"},
+    },
+    "drive": {"left": "left", "right": "right", "wheel_diameter": "6.5 cm", "track_width": "14 cm"},
+}
+
+
+def small_rig():
+    return rig_from_json(SMALL)
+
+
+def cart():
+    return read_rig(DEMO / "rigs" / "glasshouse-cart.json")
+
+
+def program(steps, lets=""):
+    body = "".join(f"    {line}\n" for line in steps.strip("\n").splitlines())
+    return f'behaviour "Test"\n{lets}begin:\n{body}'
+
+
+def trace(step_us=100_000, **channels):
+    count = max(len(values) for values in channels.values())
+    arrays = {name: np.array(values, float) for name, values in channels.items()}
+    return Trace(np.arange(count, dtype=np.int64) * step_us, arrays)
+
+
+def run(text, world, rig=None, limit_us=None):
+    return runner_for(text, rig or small_rig()).run(world, limit_us)
+
+
+def changes(record, part):
+    signal = record.commands[part]
+    return list(zip(signal.times.tolist(), signal.values.tolist(), strict=True))
