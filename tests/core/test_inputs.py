@@ -1,0 +1,177 @@
+"""Rigs, traces and exercises: what is read, and the error with its place for what is not."""
+
+import copy
+import json
+import shutil
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from geduld.errors import ExerciseError, InputError, RigError, TraceError
+from geduld.grading.exercise import read_exercise
+from geduld.rig.reader import rig_from_json, rig_from_text
+from geduld.worlds.packing import pack, unpack
+from geduld.worlds.trace import Trace
+from geduld.worlds.trace_csv import read_trace, trace_from_csv, trace_to_csv
+from tests.glasshouse import DEMO, EXERCISE, SMALL, cart, small_rig
+
+HEADER = b"time [s],nose,range [cm],knob [%]\n"
+
+
+class Rigs(unittest.TestCase):
+    def test_each_fault_names_its_place(self):
+        motor = {"kind": "motor", "port": "M9"}
+        faults = [
+            ({"parts": {**SMALL["parts"], "valve": {"kind": "motor", "port": "M1"}}}, "port-taken", "parts.valve.port"),
+            ({"parts": {"valve": {"kind": "moter", "port": "M1"}}}, "unknown-kind", "parts.valve.kind"),
+            ({"parts": {"valve": {"kind": "motor"}}}, "rig-value", "parts.valve.port"),
+            ({"parts": {"valve": {**motor, "reversed": "yes"}}}, "rig-value", "parts.valve.reversed"),
+            ({"parts": {"eye": {"kind": "range", "port": "A", "reversed": True}}}, "rig-value", "parts.eye.reversed"),
+            ({"parts": {"eye": {"kind": "range", "port": "A", "least": 3}}}, "number-without-unit", "parts.eye.least"),
+            ({"parts": {"eye": {"kind": "range", "port": "A", "least": "3"}}}, "number-without-unit", "parts.eye.least"),
+            ({"parts": {"eye": {"kind": "range", "port": "A", "least": "3 %"}}}, "wrong-dimension", "parts.eye.least"),
+            ({"parts": {"eye": {"kind": "range", "port": "A", "unit": "%"}}}, "unknown-unit", "parts.eye.unit"),
+            ({"parts": {"valve": {**motor, "encoder": {"counts_per_turn": 0}}}}, "rig-value",
+             "parts.valve.encoder.counts_per_turn"),
+            ({"parts": {"wait": motor}}, "reserved-name", "parts.wait"),
+            ({"parts": {"valve": {**motor, "prot": "M1"}}}, "unknown-key", "parts.valve.prot"),
+            ({"drive": {**SMALL["drive"], "left": "lift"}}, "drive-missing-motor", "drive.left"),
+            ({"drive": {**SMALL["drive"], "right": "lamp"}}, "drive-missing-motor", "drive.right"),
+            ({"drive": {**SMALL["drive"], "right": "left"}}, "drive-one-motor", "drive.right"),
+            ({"drive": {**SMALL["drive"], "right": "left", "left": "right"}}, "drive-swapped", "drive.left"),
+            ({"drive": {**SMALL["drive"], "track_width": 14}}, "number-without-unit", "drive.track_width"),
+            ({"loop": "10 cm"}, "wrong-dimension", "loop"),
+            ({"geduld": "floor/1"}, "not-a-rig", "geduld"),
+            ({"parts": {}}, "rig-value", "parts"),
+        ]  # fmt: skip
+        for change, code, path in faults:
+            with self.subTest(path, code=code):
+                source = copy.deepcopy(SMALL) | change
+                if "parts" in change and "drive" not in change and "left" not in change["parts"]:
+                    source.pop("drive", None)
+                with self.assertRaises(RigError) as caught:
+                    rig_from_json(source)
+                self.assertEqual((caught.exception.code, caught.exception.place.path), (code, path))
+                self.assertTrue(caught.exception.remedy)
+
+    def test_text_that_is_no_rig(self):
+        for text, code in [("{", "not-json"), ("[" * 100_000, "not-json"), (b"\xff", "not-json"), ("[]", "not-a-rig"),
+                           ('{"geduld": "rig/1", "name": "a", "name": "b"}', "key-twice")]:  # fmt: skip
+            with self.assertRaises(RigError) as caught:
+                rig_from_text(text)
+            self.assertEqual(caught.exception.code, code)
+
+    def test_the_demonstration_rig(self):
+        rig = cart()
+        self.assertEqual([part.name for part in rig.sensors], ["nose", "range", "knob", "soil", "light"])
+        self.assertEqual((rig.loop_us, rig.parts["range"].high, rig.parts["right"].reversed), (10_000, 200.0, True))
+
+
+class Traces(unittest.TestCase):
+    def test_each_fault_names_its_row_and_column(self):
+        good = b"0,0,10,5\n0.01,1,11,6\n"
+        faults = [
+            (HEADER + good + b"0.02,0,1x,5\n", "bad-cell", 4, 3),
+            (HEADER + good + b"0.02,0,inf,5\n", "bad-cell", 4, 3),
+            (HEADER + good + b"0.02,0,1_000,5\n", "bad-cell", 4, 3),
+            (HEADER + good + "0.02,0,１２,5\n".encode(), "bad-cell", 4, 3),
+            (HEADER + good + b"0.02,0,1e999,5\n", "bad-cell", 4, 3),
+            (HEADER + good + b"0.02,0,0x10,5\n", "bad-cell", 4, 3),
+            (HEADER + good + b"nan,0,1,5\n", "bad-cell", 4, 1),
+            (HEADER + good + b",0,1,5\n", "bad-cell", 4, 1),
+            (HEADER + good + b"0.02,0,12\n", "row-length", 4, 4),
+            (HEADER + good + b"0.02,0,12,4,4\n", "row-length", 4, 5),
+            (HEADER + good + b"0.005,0,12,4\n", "time-goes-back", 4, 1),
+            (HEADER + good + b"0.01,0,12,4\n", "time-goes-back", 4, 1),
+            (HEADER + b"-1,0,12,4\n", "time-out-of-reach", 2, 1),
+            (HEADER + good + b"0.02,0.5,12,4\n", "bad-contact", 4, 2),
+            (HEADER, "no-samples", 2, None),
+            (b"time [s],rnage [cm]\n0,1\n", "channel-without-part", 1, 2),
+            (b"time [s],range [%]\n0,1\n", "channel-unit", 1, 2),
+            (b"time [s],range [cm],range\n0,1,1\n", "channel-twice", 1, 3),
+            (b"range [cm],time [s]\n0,1\n", "trace-heading", 1, 1),
+            (b"time [s]\n0\n", "trace-heading", 1, None),
+            (b"time [s],nose\n0,\xff\n", "not-csv", 2, None),
+            (b"", "trace-heading", 1, None),
+        ]
+        for data, code, row, column in faults:
+            with self.subTest(data[-20:]):
+                with self.assertRaises(TraceError) as caught:
+                    trace_from_csv(data, small_rig())
+                place = caught.exception.place
+                self.assertEqual((caught.exception.code, place.row, place.column), (code, row, column))
+
+    def test_forms_that_are_read(self):
+        plain = trace_from_csv(HEADER + b"0,0,10,\n0.5,1,,6\n", small_rig())
+        for data in (
+            b"\xef\xbb\xbf" + HEADER.replace(b"\n", b"\r\n") + b"0,0,10,\r\n0.5,1,,6\r\n",
+            HEADER + b'0,0,"10",nan\n0.5,1,,6',
+            b"time [ms],nose,range [mm],knob\n0,0,100,\n500,1,,6\n",
+            HEADER + b"0, 0, 1e1,\n\n0.5,1,,6\n\n",
+        ):
+            trace = trace_from_csv(data, small_rig())
+            self.assertEqual(trace.times.tolist(), [0, 500_000])
+            for name in plain.channels:
+                np.testing.assert_array_equal(trace.channels[name], plain.channels[name])
+        with self.assertRaises(TraceError) as caught:
+            read_trace(DEMO / "nowhere.csv", small_rig())
+        self.assertIn("nowhere.csv", str(caught.exception))
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.tuples(st.integers(1, 10**7), st.one_of(st.none(), st.integers(-9999, 9999)), st.booleans()), min_size=1, max_size=30))
+    def test_packing_and_csv_lose_nothing(self, rows):
+        times = np.cumsum([gap for gap, _, _ in rows]).astype(np.int64)
+        distance = np.array([np.nan if value is None else value / 10 for _, value, _ in rows])
+        trace = Trace(times, {"range": distance, "nose": np.array([float(on) for _, _, on in rows])})
+        for again in (unpack(pack(trace)), trace_from_csv(trace_to_csv(trace, small_rig()).encode(), small_rig())):
+            self.assertEqual(again.fingerprint, trace.fingerprint)
+
+    def test_unpacking_other_bytes(self):
+        with self.assertRaises(TraceError):
+            unpack(b"something else")
+
+
+class Exercises(unittest.TestCase):
+    def broken(self, change):
+        folder = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, folder)
+        shutil.copytree(EXERCISE, folder / "e")
+        change(folder / "e")
+        return folder / "e"
+
+    def test_each_fault_names_its_file(self):
+        def edit(**changes):
+            def change(folder):
+                path = folder / "exercise.json"
+                path.write_text(json.dumps(json.loads(path.read_text()) | changes))
+
+            return change
+
+        case = {"name": "a", "trace": "dry-day.csv"}
+        table = [
+            (edit(rig="../secret.json"), "outside"),
+            (edit(rig="nowhere.json"), "no file"),
+            (edit(cases=[]), "needs 1 to"),
+            (edit(cases=[case, case]), 'Two cases are called "a"'),
+            (edit(cases=[case | {"limit": "5 cm"}]), "cases[0].limit"),
+            (edit(cases=[case | {"limt": "5 s"}]), "cases[0].limt"),
+            (edit(titel="x"), 'Did you mean "title"?'),
+            (edit(points_over_cases="best"), "points_over_cases"),
+            (lambda folder: (folder / "exercise.json").write_text("{"), "exercise.json, row 1"),
+            (lambda folder: (folder / "exercise.json").unlink(), "cannot be opened"),
+            (lambda folder: (folder / "reference.geduld").write_text('behaviour "a"\nbegin:\n    jmp\n'), "reference.geduld, row 3"),
+            (lambda folder: (folder / "checks.geduld").write_text('check "a", 1 point:\n    x\n'), "checks.geduld, row 2"),
+            (lambda folder: (folder / "dry-day.csv").write_text("time [s],nose\n0,x\n"), "dry-day.csv, row 2, column 2"),
+        ]  # fmt: skip
+        for change, text in table:
+            with self.subTest(text):
+                with self.assertRaises(InputError) as caught:
+                    read_exercise(self.broken(change))
+                self.assertIn(text, str(caught.exception))
+        limited = read_exercise(self.broken(edit(cases=[case | {"limit": "2.5 s"}])))
+        self.assertEqual(limited.cases[0].limit_us, 2_500_000)
+        self.assertRaises(ExerciseError, read_exercise, DEMO)

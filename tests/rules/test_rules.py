@@ -1,0 +1,87 @@
+"""Rules of the house: which way imports point, what the published schemas say, and what no file may hold."""
+
+import ast
+import json
+import re
+import subprocess
+import unittest
+
+import jsonschema
+
+from geduld.grading.exercise import read_exercise, runner_for
+from geduld.grading.folders import marks_json, read_hand_ins
+from geduld.grading.grade import grade_all
+from geduld.run.record_json import record_to_json
+from geduld.worlds.trace_csv import read_trace
+from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, small_rig
+
+ORDER = ["errors", "language", "rig", "binding", "worlds", "run", "checks", "grading", "cli", "__main__"]
+SCHEMAS = ROOT / "docs" / "schemas"
+
+
+def imports(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+        elif isinstance(node, ast.ImportFrom):
+            yield node.module or ""
+
+
+class Rules(unittest.TestCase):
+    def test_arrows_point_one_way(self):
+        for path in (ROOT / "geduld").rglob("*.py"):
+            parts = path.relative_to(ROOT / "geduld").with_suffix("").parts
+            if parts == ("__init__",):
+                continue
+            for name in imports(path):
+                top, _, rest = name.partition(".")
+                with self.subTest(path=str(path), name=name):
+                    self.assertNotIn(top, ("django", "rest_framework", "server", "tests"))
+                    if top == "geduld":
+                        self.assertLessEqual(ORDER.index(rest.split(".")[0]), ORDER.index(parts[0]))
+
+    def test_the_server_reaches_the_core_and_never_the_other_way_round(self):
+        for path in (ROOT / "server").rglob("*.py"):
+            self.assertFalse([name for name in imports(path) if name.startswith("tests")], path)
+
+    def test_files_and_outputs_follow_their_schemas(self):
+        def check(name, value):
+            schema = json.loads((SCHEMAS / f"{name}.schema.json").read_text())
+            jsonschema.Draft202012Validator.check_schema(schema)
+            jsonschema.validate(value, schema, cls=jsonschema.Draft202012Validator)
+
+        check("rig-1", json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text()))
+        check("rig-1", dict(small_rig().source))
+        check("exercise-1", json.loads((EXERCISE / "exercise.json").read_text()))
+        text = (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text()
+        record = runner_for(text, cart()).run(read_trace(DEMO / "traces" / "missed-echoes.csv", cart()), None, text)
+        check("record-1", record_to_json(record))
+        check("marks-1", marks_json(grade_all(read_exercise(EXERCISE), read_hand_ins(DEMO / "hand-ins"))))
+        with self.assertRaises(jsonschema.ValidationError):
+            check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
+
+    def test_the_demonstration_is_what_its_script_makes(self):
+        from demo.make_traces import HERE, MORNINGS, make
+        from geduld.worlds.trace_csv import trace_to_csv
+
+        for morning in MORNINGS:
+            self.assertEqual(trace_to_csv(make(morning), cart()), (HERE / "traces" / morning.file).read_text())
+        for copy in EXERCISE.glob("*.csv"):
+            self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())
+
+    def test_every_message_code_is_in_the_notation_page(self):
+        page = (ROOT / "docs" / "messages.md").read_text()
+        codes = set()
+        for folder in ("language", "binding", "checks"):
+            for path in (ROOT / "geduld" / folder).glob("*.py"):
+                codes |= set(re.findall(r'error\(\s*"([a-z0-9-]+)"', path.read_text()))
+        codes |= {"unexpected"}
+        self.assertGreater(len(codes), 40)
+        self.assertEqual(codes, set(re.findall(r"^\| `([a-z0-9-]+)`", page, re.MULTILINE)))
+
+    def test_no_file_names_this_machine_or_a_registry(self):
+        files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+        odd = re.compile(r"registry\.npm|pypi\.org|files\.pythonhosted|/work/main|/root/")
+        for name in files:
+            if (ROOT / name).suffix in (".py", ".ts", ".tsx", ".md", ".json", ".lock", ".toml", "", ".sh") and name != "tests/rules/test_rules.py":
+                self.assertIsNone(odd.search((ROOT / name).read_text(encoding="utf-8", errors="replace")), name)
