@@ -134,9 +134,16 @@ def _part(name: str, table: Any) -> Part:
     follows = table.get("follows", kind.follows)
     if follows not in FOLLOWS:
         raise _wrong(f"{path}.follows", f"A reading follows {listed(FOLLOWS)}.", f'For example: "{kind.follows}"')
+    _raw(table.get("raw"), f"{path}.raw")
     unit = _unit(table, kind, path)
     low, high = _bounds(table, unit.dimension if unit else kind.dimensions[0], path)
     return Part(name, kind, port, unit, turned, low, high, follows, _encoder(table, kind, path))
+
+
+def _raw(ends: Any, path: str) -> None:
+    numbers = ends is None or (isinstance(ends, list) and len(ends) == 2 and all(type(end) in (int, float) for end in ends))
+    if not numbers:
+        raise _wrong(path, "Raw names the converter's two ends.", "For example: [0, 1023]")
 
 
 def _kind(word: Any, path: str) -> Kind:

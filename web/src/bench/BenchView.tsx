@@ -96,13 +96,8 @@ export function BenchView(props: Props) {
   );
   useBenchKeys(step);
 
-  const dragged = useRef<{ key: string; length: number } | null>(null);
-  const moveHandle = useCallback((handle: Threshold, value: number, fine: boolean, done: boolean) => {
-    const key = `${handle.line}:${handle.column}`;
-    const length = dragged.current?.key === key ? dragged.current.length : handle.end_column - handle.column;
-    const number = numberText(handle, value, fine);
-    editor.current?.replace(handle.line, handle.column, handle.column + length, number);
-    dragged.current = done ? null : { key, length: number.length };
+  const moveHandle = useCallback((handle: Threshold, value: number, fine: boolean) => {
+    editor.current?.replaceNumber(handle.line, handle.column, handle.unit, numberText(handle, value, fine));
   }, []);
 
   const lines = useMemo(() => text.split("\n"), [text]);

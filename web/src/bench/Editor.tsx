@@ -7,10 +7,11 @@ import { Decoration, type DecorationSet, drawSelection, EditorView, highlightAct
 import { useEffect, useRef } from "react";
 
 import type { Hint } from "../api/types";
+import { numberLength } from "../model/handles";
 
 export interface EditorApi {
-  /** Puts `text` in the place of the columns of a line; columns count from 1, the end is the first one after. */
-  replace: (line: number, column: number, endColumn: number, text: string) => void;
+  /** Puts `text` in the place of the number with its unit that starts at a column; lines and columns count from 1. */
+  replaceNumber: (line: number, column: number, unit: string, text: string) => void;
   /** Puts the cursor on a line and shows it. */
   goTo: (line: number) => void;
 }
@@ -136,9 +137,12 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
     });
     view.current = editor;
     onReady?.({
-      replace: (line, column, endColumn, insert) => {
-        const at = editor.state.doc.line(line).from;
-        editor.dispatch({ changes: { from: at + column - 1, to: at + endColumn - 1, insert }, userEvent: "input.drag" });
+      replaceNumber: (line, column, unit, insert) => {
+        if (line > editor.state.doc.lines) return;
+        const at = editor.state.doc.line(line);
+        const from = at.from + column - 1;
+        const length = numberLength(at.text.slice(column - 1), unit);
+        if (length) editor.dispatch({ changes: { from, to: from + length, insert }, userEvent: "input.drag" });
       },
       goTo: (line) => {
         if (line < 1 || line > editor.state.doc.lines) return;

@@ -10,7 +10,7 @@ interface Props {
   top: number;
   shift: number;
   perPixel: number;
-  onMove: (handle: Threshold, value: number, fine: boolean, done: boolean) => void;
+  onMove: (handle: Threshold, value: number, fine: boolean) => void;
 }
 
 const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1, PageUp: 10, PageDown: -10 };
@@ -19,7 +19,10 @@ const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1
 export function Handle({ handle, part, top, shift, perPixel, onMove }: Props) {
   const start = useRef<{ y: number; top: number; value: number; perPixel: number } | null>(null);
   const [dragged, setDragged] = useState<{ value: number; top: number } | null>(null);
-  const value = dragged?.value ?? handle.value;
+  const [pressed, setKeyed] = useState<{ from: number; value: number } | null>(null);
+  // What keys have asked for counts until the server's answer moves the handle.
+  const keyed = pressed?.from === handle.value ? pressed : { value: null };
+  const value = dragged?.value ?? keyed.value ?? handle.value;
   const place = dragged?.top ?? top;
 
   const down = (event: PointerEvent<HTMLDivElement>) => {
@@ -35,20 +38,21 @@ export function Handle({ handle, part, top, shift, perPixel, onMove }: Props) {
     if (!from) return;
     const next = from.value - (event.clientY - from.y) * from.perPixel;
     setDragged({ value: next, top: from.top + event.clientY - from.y });
-    onMove(handle, next, event.altKey, false);
+    onMove(handle, next, event.altKey);
   };
   const up = () => {
     if (!start.current) return;
     start.current = null;
     setDragged(null);
-    onMove(handle, value, false, true);
   };
   const key = (event: KeyboardEvent<HTMLDivElement>) => {
     const step = STEPS[event.key];
     if (step === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    onMove(handle, handle.value + step * (event.altKey ? 0.1 : 1), event.altKey, true);
+    const next = (keyed.value ?? handle.value) + step * (event.altKey ? 0.1 : 1);
+    setKeyed({ from: handle.value, value: next });
+    onMove(handle, next, event.altKey);
   };
 
   return (

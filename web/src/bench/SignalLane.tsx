@@ -17,7 +17,7 @@ interface Props {
   height: number;
   handles: Threshold[];
   trust?: number;
-  onHandle: (handle: Threshold, value: number, fine: boolean, done: boolean) => void;
+  onHandle: (handle: Threshold, value: number, fine: boolean) => void;
 }
 
 const stepped = uPlot.paths.stepped?.({ align: 1 });

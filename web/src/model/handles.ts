@@ -15,6 +15,14 @@ export function numberText(handle: Threshold, value: number, fine: boolean): str
   return handle.unit ? `${number} ${handle.unit}` : number;
 }
 
+/** How long the number with its unit is that a text starts with; 0 when it starts with none. */
+export function numberLength(text: string, unit: string): number {
+  const number = /^[0-9]+(\.[0-9]+)?/.exec(text)?.[0] ?? "";
+  const rest = text.slice(number.length);
+  const spaces = rest.length - rest.trimStart().length;
+  return number && unit && rest.trimStart().startsWith(unit) ? number.length + spaces + unit.length : number.length;
+}
+
 /** Handles on the same number, once each: a value may be compared in several places. */
 export function distinct(handles: Threshold[]): Threshold[] {
   const seen = new Set<string>();

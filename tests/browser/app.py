@@ -1,0 +1,157 @@
+"""The app in a headless browser, in a user's verbs: the real server, started as ./start starts it."""
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.support.ui import Select, WebDriverWait
+
+from tests.glasshouse import ROOT
+
+FLAGS = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
+    "--disable-background-networking", "--disable-component-update", "--force-prefers-reduced-motion", "--lang=en-GB",
+)  # fmt: skip
+
+
+class Server:
+    """`python -m server` on a port of its own with a new folder for its data."""
+
+    def __init__(self):
+        self.folder = tempfile.TemporaryDirectory(prefix="geduld-browser-")
+        environment = {key: value for key, value in os.environ.items() if not key.startswith("GEDULD_")}
+        command = [sys.executable, "-m", "server", "--port", "0", "--data", self.folder.name]
+        self.process = subprocess.Popen(
+            command, cwd=ROOT, env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+        )
+        line = ""
+        while "sign-in" not in line:
+            line = self.process.stdout.readline()
+            if not line:
+                raise RuntimeError("the server did not start")
+        self.link = line.strip()
+        self.address = re.match(r"http://[^/]+", self.link).group()
+
+    def stop(self):
+        self.process.terminate()
+        self.process.wait(10)
+        self.process.stdout.close()
+        self.folder.cleanup()
+
+
+class App:
+    def __init__(self, address):
+        options = webdriver.ChromeOptions()
+        for flag in FLAGS:
+            options.add_argument(flag)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+        self.driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+        self.address = address
+        self.size(1280, 800)
+
+    def size(self, width, height):
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def close(self):
+        self.driver.quit()
+
+    def open(self, address):
+        self.driver.get(address if address.startswith("http") else self.address + address)
+
+    def until(self, test, what):
+        return WebDriverWait(self.driver, 15, 0.05).until(lambda _: test(), what)
+
+    def find(self, css, text="", inside=None):
+        """The visible element with this text; waits for it."""
+
+        def look():
+            for element in (inside or self.driver).find_elements(By.CSS_SELECTOR, css):
+                try:
+                    if text in element.text and element.is_displayed():
+                        return element
+                except Exception:  # the page drew it anew just now
+                    return None
+            return None
+
+        return self.until(look, f"{css} with {text!r}")
+
+    def all(self, css):
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def press(self, text, css="button, a"):
+        self.find(css, text).click()
+
+    def sees(self, text):
+        self.until(lambda: text in self.driver.find_element(By.TAG_NAME, "body").text, f"the text {text!r}")
+
+    def choose(self, label, option):
+        Select(self.find("label", label).find_element(By.TAG_NAME, "select")).select_by_visible_text(option)
+
+    def upload(self, paths):
+        field = self.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
+        field.send_keys("\n".join(str(path) for path in paths))
+
+    def program(self):
+        return self.driver.execute_script(
+            "return [...document.querySelectorAll('.cm-line')].map(line => line.textContent).join('\\n')"
+        )
+
+    def write(self, old, new):
+        """Replaces a piece of the program text by typing."""
+        lines = self.all(".cm-line")
+        line = next(element for element in lines if old in element.text)
+        line.click()
+        text = self.driver.execute_script("return arguments[0].textContent", line)
+        keys = ActionChains(self.driver).send_keys(Keys.HOME)
+        keys.key_down(Keys.SHIFT).send_keys(Keys.END).key_up(Keys.SHIFT)
+        keys.send_keys(text.strip().replace(old, new)).perform()
+        ActionChains(self.driver).send_keys(Keys.ESCAPE).perform()
+
+    def value(self, part):
+        return self.find(f"[data-value='{part}']").text
+
+    def go_to(self, seconds):
+        """Puts the time cursor at a share of the run by clicking the lanes."""
+        lanes = self.find("[data-cursor]").find_element(By.XPATH, "..")
+        end = float(self.find("[data-time]").text.split(" of ")[1].removesuffix(" s"))
+        width = lanes.size["width"]
+        x = 132 + 46 + seconds / end * (width - 132 - 46 - 14)
+        ActionChains(self.driver, duration=16).move_to_element_with_offset(lanes, x - width / 2, 8 - lanes.size["height"] / 2).click().perform()
+
+    def drag_handle(self, part, pixels):
+        handle = self.find(f"[data-handle='{part}']")
+        steps = ActionChains(self.driver, duration=16).click_and_hold(handle)
+        for _ in range(10):
+            steps.move_by_offset(0, pixels / 10)
+        steps.release().perform()
+
+    def keys(self, *keys):
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def complaints(self):
+        """What the browser's console says, and what the accessibility checker finds."""
+        said = [entry["message"] for entry in self.driver.get_log("browser") if entry["level"] in ("SEVERE", "WARNING")]
+        source = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
+        self.driver.execute_cdp_cmd("Runtime.evaluate", {"expression": source})
+        self.driver.set_script_timeout(30)
+        found = self.driver.execute_async_script(
+            "const done = arguments[0]; axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})"
+            ".then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 160)).join(' | '))))"
+        )
+        return said + found
+
+    def picture(self, name):
+        folder = os.environ.get("GEDULD_PICTURES")
+        if folder:
+            time.sleep(0.6)
+            self.driver.save_screenshot(str(Path(folder) / f"{name}.png"))

@@ -1,0 +1,136 @@
+"""The newcomer's path through the real interface. GEDULD_PICTURES=docs/screenshots retakes the pictures."""
+
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.app import App, Server
+from tests.glasshouse import DEMO
+
+
+class Newcomer(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.server = Server()
+        cls.addClassCleanup(cls.server.stop)
+        cls.app = App(cls.server.address)
+        cls.addClassCleanup(cls.app.close)
+        cls.app.open(cls.server.link)
+        cls.app.sees("Demonstration teacher")
+
+    def assert_clean(self):
+        self.assertEqual(self.app.complaints(), [])
+
+    def test_from_the_sign_in_link_to_the_failing_moment(self):
+        app = self.app
+        app.open("/")
+        app.sees("5 checks, 3 cases, 7 hand-ins")
+        app.sees("100 Hz")
+        app.picture("shelf")
+        self.assert_clean()
+
+        app.press("Dock at the barrel")
+        app.sees("What the checks say about the reference")
+        app.sees("0.15 s to spare")
+        app.picture("exercise")
+        self.assert_clean()
+
+        app.press("Reference on the bench")
+        app.find("[data-lane='valve']")
+        app.go_to(9)
+        app.until(lambda: app.value("left") == "20 %", "the slow drive after 40 cm")
+        app.write("let near = 40 cm", "let near = 30 cm")
+        app.until(lambda: app.value("left") == "45 %", "the outputs follow the threshold at once")
+        app.find("[data-check='Slows down near the barrel']").click()
+        app.sees("Slows down near the barrel: fail")
+        app.picture("bench")
+        self.assert_clean()
+        app.write("let near = 30 cm", "let near = 40 cm")
+        app.until(lambda: app.value("left") == "20 %", "and back")
+        app.sees("saved")
+
+        with tempfile.TemporaryDirectory() as folder:
+            late = Path(folder) / "hana-novak.geduld"
+            late.write_text((DEMO / "hand-ins" / "dario-ferro.geduld").read_text())
+            app.press("Dock at the barrel")
+            app.sees("Upload hand-ins")
+            app.upload([late])
+            app.find("section[aria-label='Hand-ins'] a", "hana-novak")
+        app.press("Grade the class")
+        app.sees("Mark sheet")
+        app.sees("of 8 pass")
+        app.sees("The program has errors. Line 7")
+        app.picture("mark-sheet")
+        self.assert_clean()
+
+        row = app.find("tr", "hana-novak")
+        app.find("[data-cell='Waters for 1.5 s']", inside=row).click()
+        app.sees("still so when the run ended")
+        app.until(lambda: app.value("valve") == "80 %", "the cursor stands at the failing moment")
+        self.assertIn("at=", app.driver.current_url)
+        app.picture("evidence")
+        self.assert_clean()
+
+    def test_a_handle_on_a_lane_is_the_number_in_the_text(self):
+        app = self.app
+        app.open("/")
+        app.press("Dock at the barrel", "section[aria-label='Behaviours'] a")
+        app.choose("Trace", "Dry day")
+        app.find("[data-lane='valve']")
+        app.drag_handle("range", -12)
+        app.until(lambda: "let near = 40 cm" not in app.program(), "the number follows the drag")
+        number = int(app.program().split("let near = ")[1].split(" cm")[0])
+        self.assertGreater(number, 45)
+        app.until(lambda: f"{number} cm" in app.find("[data-handle='range']").text, "the handle says the number")
+        app.find("[data-handle='range']").send_keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN)
+        app.until(lambda: f"let near = {number - 2} cm" in app.program(), "arrow keys do the same")
+        app.sees("saved")
+        app.press("Earlier texts")
+        app.find("[role=dialog] pre")
+        app.all("[role=dialog] li button")[-1].click()
+        app.press("Go back to this text")
+        app.until(lambda: "let near = 40 cm" in app.program(), "an earlier text comes back")
+        self.assert_clean()
+
+    def test_messages_fixes_and_completion(self):
+        app = self.app
+        app.open("/")
+        app.press("New behaviour")
+        app.find(".cm-line", "wait 1 s")
+        app.write("wait 1 s", "left at 0.6")
+        app.sees("Write 60 %, if that is what you mean.")
+        app.sees("The program has errors, so nothing ran.")
+        app.find("ul[aria-label='Messages about the program'] button").click()
+        app.keys(Keys.END, Keys.ENTER, "nozz")
+        app.find(".cm-tooltip-autocomplete", "nozzle at")
+        time.sleep(0.2)  # a list that has just opened does not take Enter yet
+        app.keys(Keys.ENTER)
+        app.keys("90 deg")
+        app.until(lambda: "nozzle at 90 deg" in app.program(), "completion offers the rig's parts")
+        app.press("Dark")
+        app.find("html.dark")
+        self.assert_clean()
+        app.press("Light")
+
+    def test_the_keyboard_reaches_the_bench(self):
+        app = self.app
+        app.open("/")
+        app.press("Hold the distance")
+        app.find("[data-lane='lamp']")
+        app.find(".cm-content").click()
+        app.keys(Keys.ESCAPE, Keys.TAB)
+        app.until(lambda: not app.all(".cm-editor.cm-focused"), "Escape and Tab leave the text")
+        app.driver.execute_script("document.activeElement.blur()")
+        app.keys(".")
+        app.until(lambda: not app.find("[data-time]").text.startswith("0.00"), "a step on to the next event")
+        app.keys(".", ",")
+        app.keys("+")
+        app.keys(Keys.END)
+        app.until(lambda: len(set(app.find("[data-time]").text.removesuffix(" s").split(" of "))) == 1, "End goes to the end")
+        app.keys("0", Keys.HOME, Keys.SPACE)
+        app.until(lambda: app.find("button", "Pause"), "Space plays")
+        app.keys(Keys.SPACE)
+        self.assert_clean()

@@ -1,0 +1,206 @@
+"""The server over HTTP: who sees what, what is kept, and how errors are said."""
+
+import io
+import json
+import logging
+
+from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.db import connection
+from django.test import TestCase
+
+from server.accounts.links import demo_teacher, make_token
+from server.demo import load_demo
+from server.exercises.models import HandIn
+from server.shelf.models import Behaviour, Revision, Trace
+from tests.glasshouse import DEMO, SMALL, program
+
+
+class ServerTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.teacher = demo_teacher()
+        load_demo(DEMO, cls.teacher)
+        cls.stranger = User.objects.create_user("stranger")
+
+    def setUp(self):
+        logging.disable(logging.ERROR)
+        self.addCleanup(logging.disable, logging.NOTSET)
+        self.client.force_login(self.teacher)
+        self.exercise = self.get("exercises")[0]
+        self.rig = self.get("rigs")[0]
+        self.trace = next(trace for trace in self.get("traces") if trace["name"] == "Dry day")
+
+    def get(self, path):
+        response = self.client.get(f"/api/{path}")
+        self.assertEqual(response.status_code, 200, response.content)
+        return response.json()
+
+    def send(self, method, path, value, status=200):
+        response = getattr(self.client, method)(f"/api/{path}", json.dumps(value), content_type="application/json")
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json() if response.content else None
+
+    def upload(self, path, name, data, status, **fields):
+        field = "files" if "hand-ins" in path else "file"
+        response = self.client.post(f"/api/{path}", {field: SimpleUploadedFile(name, data), **fields})
+        self.assertEqual(response.status_code, status, response.content)
+        return response.json()
+
+
+class SigningIn(ServerTest):
+    def test_a_link_works_once_and_only_for_its_teacher(self):
+        self.client.logout()
+        token = make_token(self.teacher)
+        self.assertEqual(self.client.get("/api/me").status_code, 403)
+        self.assertEqual(self.client.get(f"/sign-in/{token}").url, "/")
+        self.assertEqual(self.get("me"), {"name": "Demonstration teacher"})
+        self.client.post("/api/sign-out")
+        self.assertEqual(self.client.get(f"/sign-in/{token}").status_code, 410)
+        older = make_token(self.teacher)
+        make_token(self.teacher)
+        self.assertEqual(self.client.get(f"/sign-in/{older}").status_code, 410)
+
+    def test_nothing_is_answered_without_signing_in(self):
+        self.client.logout()
+        paths = ["rigs", "traces", "behaviours", "exercises", "cases", "hand-ins", "notation", "schema",
+                 f"exercises/{self.exercise['id']}/sheet", f"exercises/{self.exercise['id']}/marks.csv"]  # fmt: skip
+        for path in paths:
+            response = self.client.get(f"/api/{path}")
+            self.assertEqual((response.status_code, response.json()["code"]), (403, "not-signed-in"), path)
+
+    def test_a_stranger_sees_and_changes_nothing(self):
+        hand_in, case = HandIn.objects.first(), self.exercise["cases"][0]
+        behaviour = Behaviour.objects.first()
+        self.client.force_login(self.stranger)
+        for path in ("rigs", "traces", "behaviours", "exercises", "cases", "hand-ins"):
+            self.assertEqual(self.get(path), [])
+        mine = [f"rigs/{self.rig['id']}", f"traces/{self.trace['id']}", f"behaviours/{behaviour.pk}",
+                f"exercises/{self.exercise['id']}", f"cases/{case['id']}", f"hand-ins/{hand_in.pk}"]  # fmt: skip
+        for path in mine:
+            self.assertEqual(self.client.get(f"/api/{path}").status_code, 404, path)
+            self.assertEqual(self.client.delete(f"/api/{path}").status_code, 404, path)
+        for end in ("lanes", "csv"):
+            self.assertEqual(self.client.get(f"/api/traces/{self.trace['id']}/{end}").status_code, 404)
+        for end in ("sheet", "marks.csv", "hand-ins"):
+            self.assertEqual(self.client.get(f"/api/exercises/{self.exercise['id']}/{end}").status_code, 404)
+        self.send("post", f"exercises/{self.exercise['id']}/grade", {}, 404)
+        self.send("patch", f"behaviours/{behaviour.pk}", {"text": "x"}, 404)
+        own = self.send("post", "rigs", {"source": SMALL}, 201)
+        run = {"rig": own["id"], "text": program("wait 1 s"), "trace": self.trace["id"]}
+        self.send("post", "bench/run", run, 400)
+        self.send("post", "behaviours", {"rig": self.rig["id"], "title": "x"}, 400)
+        self.send("post", "cases", {"exercise": self.exercise["id"], "name": "x", "trace": self.trace["id"]}, 400)
+        self.assertEqual(HandIn.objects.count(), 7)
+
+
+class Shelf(ServerTest):
+    def test_errors_of_the_core_come_as_problem_details(self):
+        bad = {**SMALL, "parts": {"a": {"kind": "moter", "port": "1"}}}
+        problem = self.send("post", "rigs", {"source": bad}, 422)
+        self.assertEqual((problem["code"], problem["path"], problem["detail"]), ("unknown-kind", "parts.a.kind", 'Did you mean "motor"?'))
+        problem = self.upload("traces", "walk.csv", b"time [s],nose\n0,1\n1,x\n", 422, rig=self.rig["id"])
+        self.assertEqual((problem["file"], problem["row"], problem["column"]), ("walk.csv", 3, 2))
+        self.assertEqual(self.send("post", "bench/run", {}, 400)["code"], "bad-request")
+        self.assertEqual(self.client.post("/api/rigs", "{", content_type="application/json").json()["code"], "parse_error")
+
+    def test_an_imported_trace_gives_back_its_csv_and_lanes(self):
+        data = (DEMO / "traces" / "dry-day.csv").read_bytes()
+        made = self.upload("traces", "again.csv", data, 201, rig=self.rig["id"])
+        self.assertEqual((made["name"], made["samples"], made["duration_us"]), ("again", 3001, 30_000_000))
+        self.assertEqual(self.client.get(f"/api/traces/{made['id']}/csv").content, data)
+        lanes = self.get(f"traces/{made['id']}/lanes?columns=100&from=5&to=20")["lanes"]
+        self.assertTrue(all(len(lane["times"]) <= 302 for lane in lanes))
+        nose = next(lane for lane in lanes if lane["part"] == "nose")
+        self.assertEqual((nose["times"][0], {*nose["values"]}), (5.0, {0, 1}))
+        self.assertEqual(self.client.get(f"/api/traces/{made['id']}/lanes?from=x").status_code, 400)
+        self.assertLess(len(bytes(Trace.objects.get(pk=made["id"]).data)), len(data))
+
+    def test_what_is_in_use_stays(self):
+        for path in (f"rigs/{self.rig['id']}", f"traces/{self.trace['id']}"):
+            response = self.client.delete(f"/api/{path}")
+            self.assertEqual((response.status_code, response.json()["code"]), (409, "in-use"))
+
+    def test_behaviours_keep_revisions_to_go_back_to(self):
+        made = self.send("post", "behaviours", {"rig": self.rig["id"], "title": "A", "text": "one\n"}, 201)
+        path = f"behaviours/{made['id']}"
+        for text in ("two\n", "three\n"):
+            self.send("patch", path, {"text": text})
+        self.assertEqual([r["text"] for r in self.get(f"{path}/revisions")], ["three\n", "one\n"])
+        Revision.objects.update(saved="2026-01-01T00:00:00Z")
+        self.send("patch", path, {"text": "four\n"})
+        self.assertEqual(len(self.get(f"{path}/revisions")), 3)
+        self.assertEqual(self.get(path)["text"], "four\n")
+
+    def test_the_bench_runs_what_it_is_given_and_keeps_nothing(self):
+        text = (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text()
+        asked = {"rig": self.rig["id"], "text": text, "trace": self.trace["id"], "checks": self.exercise["checks"],
+                 "reference": text}  # fmt: skip
+        answer = self.send("post", "bench/run", asked)
+        left = next(lane for lane in answer["run"]["outputs"] if lane["part"] == "left")
+        self.assertEqual(left["values"], [0.0, 45.0, 20.0, 0.0])
+        self.assertEqual({check["verdict"] for check in answer["checks"]}, {"pass"})
+        handle = next(item for item in answer["thresholds"] if item["part"] == "range")
+        self.assertEqual((handle["line"], handle["column"], handle["end_column"], handle["value"]), (4, 12, 17, 40.0))
+        in_mm = self.send("post", "bench/run", {**asked, "text": text.replace("40 cm", "400 mm")})["thresholds"]
+        self.assertEqual([(t["value"], t["per_part_unit"]) for t in in_mm if t["part"] == "range"], [(40.0, 10.0)])
+        broken = self.send("post", "bench/run", {**asked, "text": text.replace("45 %", "45")})
+        self.assertEqual((broken["run"], broken["hints"][0]["fix"]), (None, "45 %"))
+        zoomed = self.send("post", "bench/run", {**asked, "window": {"from": 5, "to": 6, "columns": 10}})
+        self.assertEqual([bar["line"] for bar in zoomed["run"]["program"]], [10])
+
+
+class Exercises(ServerTest):
+    def test_grading_keeps_marks_and_knows_what_is_stale(self):
+        path = f"exercises/{self.exercise['id']}"
+        self.assertFalse(any(row["graded"] for row in self.get(f"{path}/sheet")["rows"]))
+        sheet = self.send("post", f"{path}/grade", {})
+        self.assertEqual(sheet["newly_graded"], 7)
+        points = {row["student"]: row["points"] for row in sheet["rows"]}
+        self.assertEqual((points["ada-lindqvist"], points["dario-ferro"], points["greta-holm"]), (11, 9, 0))
+        self.assertEqual(self.send("post", f"{path}/grade", {})["newly_graded"], 0)
+        better = (DEMO / "hand-ins" / "ada-lindqvist.geduld").read_bytes()
+        self.upload(f"{path}/hand-ins", "greta-holm.geduld", better, 201)
+        stale = {row["student"] for row in self.get(f"{path}/sheet")["rows"] if row["stale"]}
+        self.assertEqual(stale, {"greta-holm"})
+        self.assertEqual(self.send("post", f"{path}/grade", {})["newly_graded"], 1)
+        self.send("patch", path, {"checks": self.exercise["checks"].replace("2 points", "4 points")})
+        self.assertTrue(all(row["stale"] for row in self.get(f"{path}/sheet")["rows"]))
+        text = self.client.get(f"/api/{path}/marks.csv").content.decode()
+        self.assertEqual(len(text.splitlines()), 1 + 7 * 5 * 4)
+
+    def test_an_exercise_that_cannot_grade_says_why(self):
+        path = f"exercises/{self.exercise['id']}"
+        self.send("patch", path, {"checks": 'check "A", 2 points:\n    never rnage < 5 cm\n'})
+        problem = self.send("post", f"{path}/grade", {}, 422)
+        self.assertEqual((problem["code"], problem["hints"][0]["fix"]), ("unknown-name", "range"))
+        self.assertEqual(self.get(path)["problems"]["checks"][0]["line"], 2)
+
+    def test_uploads_are_limited_and_broken_ones_are_kept_as_they_are(self):
+        path = f"exercises/{self.exercise['id']}/hand-ins"
+        self.assertEqual(self.upload(path, "big.geduld", b"x" * 200_001, 400)["code"], "bad-request")
+        self.assertEqual(self.client.post(f"/api/{path}", {}).status_code, 400)
+        self.upload(path, "odd.geduld", bytes(range(256)), 201)
+        self.assertEqual(bytes(HandIn.objects.get(student="odd").data), bytes(range(256)))
+        other = self.send("post", "rigs", {"source": SMALL}, 201)
+        trace = self.upload("traces", "t.csv", b"time [s],nose\n0,1\n", 201, rig=other["id"])
+        case = {"exercise": self.exercise["id"], "name": "x", "trace": trace["id"]}
+        self.assertIn("another rig", self.send("post", "cases", case, 400)["detail"])
+
+
+class Foundations(ServerTest):
+    def test_database_and_schema(self):
+        with connection.cursor() as cursor:
+            values = [cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("journal_mode", "foreign_keys")]
+        self.assertEqual(values, ["wal", 1])
+        out, err = io.StringIO(), io.StringIO()
+        call_command("makemigrations", check=True, dry_run=True, stdout=out)
+        call_command("spectacular", stdout=out, stderr=err, fail_on_warn=True, validate=True)
+
+    def test_pages_say_that_they_load_nothing_from_elsewhere(self):
+        for path in ("/", "/bench/1"):
+            response = self.client.get(path)
+            self.assertIn("default-src 'self'", response.headers["Content-Security-Policy"])
+            response.close()
+        self.assertEqual(self.client.get("/api/nowhere").status_code, 404)
