@@ -141,7 +141,9 @@ def _part(name: str, table: Any) -> Part:
 
 
 def _raw(ends: Any, path: str) -> None:
-    numbers = ends is None or (isinstance(ends, list) and len(ends) == 2 and all(type(end) in (int, float) for end in ends))
+    numbers = ends is None or (
+        isinstance(ends, list) and len(ends) == 2 and all(type(end) in (int, float) for end in ends)
+    )
     if not numbers:
         raise _wrong(path, "Raw names the converter's two ends.", "For example: [0, 1023]")
 

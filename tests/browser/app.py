@@ -126,7 +126,9 @@ class App:
         end = float(self.find("[data-time]").text.split(" of ")[1].removesuffix(" s"))
         width = lanes.size["width"]
         x = 132 + 46 + seconds / end * (width - 132 - 46 - 14)
-        ActionChains(self.driver, duration=16).move_to_element_with_offset(lanes, x - width / 2, 8 - lanes.size["height"] / 2).click().perform()
+        ActionChains(self.driver, duration=16).move_to_element_with_offset(
+            lanes, x - width / 2, 8 - lanes.size["height"] / 2
+        ).click().perform()
 
     def drag_handle(self, part, pixels):
         handle = self.find(f"[data-handle='{part}']")

@@ -129,7 +129,9 @@ class Newcomer(unittest.TestCase):
         app.keys(".", ",")
         app.keys("+")
         app.keys(Keys.END)
-        app.until(lambda: len(set(app.find("[data-time]").text.removesuffix(" s").split(" of "))) == 1, "End goes to the end")
+        app.until(
+            lambda: len(set(app.find("[data-time]").text.removesuffix(" s").split(" of "))) == 1, "End goes to the end"
+        )
         app.keys("0", Keys.HOME, Keys.SPACE)
         app.until(lambda: app.find("button", "Pause"), "Space plays")
         app.keys(Keys.SPACE)

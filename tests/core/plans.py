@@ -74,7 +74,9 @@ def steps(depth):
     actions = [
         st.builds(tree.Action, st.sampled_from(["left", "lamp", "drive"]), one, **marks),
         st.builds(tree.Action, st.just("drive"), st.tuples(percents(), percents()), endings, st.booleans(), **marks),
-        st.builds(tree.Action, st.just("turn"), one, endings, st.booleans(), st.sampled_from(["left", "right"]), **marks),
+        st.builds(
+            tree.Action, st.just("turn"), one, endings, st.booleans(), st.sampled_from(["left", "right"]), **marks
+        ),
         st.builds(tree.Action, st.just("lamp"), st.just(()), st.none(), state=st.sampled_from(["on", "off"]), **marks),
     ]
     simple = [
@@ -110,9 +112,7 @@ def steps(depth):
 
 
 def blocks(depth):
-    return st.builds(
-        lambda found: tree.Block(tuple(found)), st.lists(steps(depth), min_size=1, max_size=4)
-    )
+    return st.builds(lambda found: tree.Block(tuple(found)), st.lists(steps(depth), min_size=1, max_size=4))
 
 
 def plans(depth=2):

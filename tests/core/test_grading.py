@@ -96,11 +96,17 @@ class CommandLine(unittest.TestCase):
         rig, trace = DEMO / "rigs" / "glasshouse-cart.json", DEMO / "traces" / "dry-day.csv"
         record, channels = self.folder / "r.json", self.folder / "c.csv"
         behaviour = DEMO / "behaviours" / "dock-at-the-barrel.geduld"
-        code, out, _ = self.call("run", behaviour, "--rig", rig, "--trace", trace, "--record", record, "--channels", channels)
+        code, out, _ = self.call(
+            "run", behaviour, "--rig", rig, "--trace", trace, "--record", record, "--channels", channels
+        )
         self.assertEqual(code, 0, out)
         source = json.loads(record.read_text())
-        self.assertEqual((source["ended"]["why"], source["ended"]["said"], source["ended"]["lasted"]), ("finished", "watered", 30.0))
-        self.assertEqual(channels.read_text().splitlines()[0].split(",")[:4], ["time [s]", "nose", "range [cm]", "knob [%]"])
+        self.assertEqual(
+            (source["ended"]["why"], source["ended"]["said"], source["ended"]["lasted"]), ("finished", "watered", 30.0)
+        )
+        self.assertEqual(
+            channels.read_text().splitlines()[0].split(",")[:4], ["time [s]", "nose", "range [cm]", "knob [%]"]
+        )
         replayed = self.call("run", behaviour, "--rig", rig, "--trace", channels, "--record", self.folder / "r2.json")
         self.assertEqual(replayed[0], 0)
         self.assertEqual(json.loads((self.folder / "r2.json").read_text())["commands"], source["commands"])
@@ -118,7 +124,10 @@ class CommandLine(unittest.TestCase):
     def test_exit_codes(self):
         rig, trace = DEMO / "rigs" / "glasshouse-cart.json", DEMO / "traces" / "dry-day.csv"
         good, bad = self.file("a.geduld", program("wait 1 s", "\n")), self.file("b.geduld", program("wait 2"))
-        loose, endless = self.file("c.geduld", program("wait   1 s")), self.file("d.geduld", program('repeat:\n    note "x"'))
+        loose, endless = (
+            self.file("c.geduld", program("wait   1 s")),
+            self.file("d.geduld", program('repeat:\n    note "x"')),
+        )
         broken = self.file("broken.csv", "time [s],nose\n0,maybe\n")
         not_rig = self.file("x.json", "[]")
         loops = self.file("e.geduld", program("repeat:\n    wait 1 us\n    lamp on\n    lamp off"))

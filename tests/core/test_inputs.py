@@ -122,7 +122,13 @@ class Traces(unittest.TestCase):
         self.assertIn("nowhere.csv", str(caught.exception))
 
     @settings(max_examples=60, deadline=None)
-    @given(st.lists(st.tuples(st.integers(1, 10**7), st.one_of(st.none(), st.integers(-9999, 9999)), st.booleans()), min_size=1, max_size=30))
+    @given(
+        st.lists(
+            st.tuples(st.integers(1, 10**7), st.one_of(st.none(), st.integers(-9999, 9999)), st.booleans()),
+            min_size=1,
+            max_size=30,
+        )
+    )
     def test_packing_and_csv_lose_nothing(self, rows):
         times = np.cumsum([gap for gap, _, _ in rows]).astype(np.int64)
         distance = np.array([np.nan if value is None else value / 10 for _, value, _ in rows])

@@ -56,7 +56,10 @@ class Bounds(unittest.TestCase):
             (deep, "time"),
             ("repeat:\n    wait 1 us\n    lamp on\n    lamp off", "steps"),
             ('repeat:\n    note "again"', "events"),
-            ("set n to 1\nrepeat 1023 times:\n    set n to n * 2\nrepeat:\n    set n to n * n\n    lamp at n * 1 %", "time"),
+            (
+                "set n to 1\nrepeat 1023 times:\n    set n to n * 2\nrepeat:\n    set n to n * n\n    lamp at n * 1 %",
+                "time",
+            ),
             ("wait 1e300 s", "time"),
             ("wait 1e300 s * 1e300 * 1e300", "time"),
         ]

@@ -83,5 +83,15 @@ class Rules(unittest.TestCase):
         files = subprocess.run(["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
         odd = re.compile(r"registry\.npm|pypi\.org|files\.pythonhosted|/work/main|/root/")
         for name in files:
-            if (ROOT / name).suffix in (".py", ".ts", ".tsx", ".md", ".json", ".lock", ".toml", "", ".sh") and name != "tests/rules/test_rules.py":
+            if (ROOT / name).suffix in (
+                ".py",
+                ".ts",
+                ".tsx",
+                ".md",
+                ".json",
+                ".lock",
+                ".toml",
+                "",
+                ".sh",
+            ) and name != "tests/rules/test_rules.py":
                 self.assertIsNone(odd.search((ROOT / name).read_text(encoding="utf-8", errors="replace")), name)

@@ -99,11 +99,16 @@ class Shelf(ServerTest):
     def test_errors_of_the_core_come_as_problem_details(self):
         bad = {**SMALL, "parts": {"a": {"kind": "moter", "port": "1"}}}
         problem = self.send("post", "rigs", {"source": bad}, 422)
-        self.assertEqual((problem["code"], problem["path"], problem["detail"]), ("unknown-kind", "parts.a.kind", 'Did you mean "motor"?'))
+        self.assertEqual(
+            (problem["code"], problem["path"], problem["detail"]),
+            ("unknown-kind", "parts.a.kind", 'Did you mean "motor"?'),
+        )
         problem = self.upload("traces", "walk.csv", b"time [s],nose\n0,1\n1,x\n", 422, rig=self.rig["id"])
         self.assertEqual((problem["file"], problem["row"], problem["column"]), ("walk.csv", 3, 2))
         self.assertEqual(self.send("post", "bench/run", {}, 400)["code"], "bad-request")
-        self.assertEqual(self.client.post("/api/rigs", "{", content_type="application/json").json()["code"], "parse_error")
+        self.assertEqual(
+            self.client.post("/api/rigs", "{", content_type="application/json").json()["code"], "parse_error"
+        )
 
     def test_an_imported_trace_gives_back_its_csv_and_lanes(self):
         data = (DEMO / "traces" / "dry-day.csv").read_bytes()

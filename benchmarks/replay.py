@@ -1,0 +1,142 @@
+"""Replay speed: programs run by Geduld beside a hand-written NumPy version of the same behaviour.
+
+    .venv/bin/python benchmarks/replay.py
+
+One core, medians, everything in one run. The trace is already loaded; turning the text into something
+runnable is timed on its own. Both sides must give the same commands, or the script stops.
+"""
+
+from __future__ import annotations
+
+import statistics
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+
+from geduld.grading.exercise import runner_for  # noqa: E402
+from geduld.rig.reader import read_rig  # noqa: E402
+from geduld.worlds.trace import Trace  # noqa: E402
+
+HEAD = 'behaviour "Benchmark"\nbegin:\n'
+TIMED = HEAD + "    drive at 40 % for 2 s\n    wait 0.5 s\n    lamp on for 1 s\n    drive at -30 % for 1.5 s\n"
+WAITS = HEAD + (
+    "    wait until knob > 62 %, held 50 ms\n    drive at 45 % until range < 40 cm, keep going\n"
+    "    drive at 20 % until nose is pressed\n    valve at 80 % for 1.5 s\n"
+)
+BANDS = HEAD + (
+    "    repeat:\n        if range > 120 cm:\n            drive at 60 %\n        else if range > 40 cm:\n"
+    "            drive at 40 %\n        else:\n            stop drive\n"
+)
+PROPORTIONAL = HEAD + "    repeat:\n        drive at clamp((range - 30 cm) * 2 %/cm, -40 %, 40 %)\n"
+STATE = HEAD + (
+    "    set n to 0\n    repeat:\n        if range < 100 cm:\n            set n to n + 1\n"
+    "        if n > 50:\n            lamp on\n            set n to 0\n        else:\n            lamp off\n"
+)
+
+
+def world(seconds: int) -> Trace:
+    """A made-up docking at 100 Hz with 8 channels, stretched to the length asked for."""
+    noise = np.random.default_rng(5)
+    count = seconds * 100 + 1
+    share = np.linspace(0, 1, count)
+    channels = {
+        "knob": np.where(share > 0.1, 76.0, 24.0) + noise.normal(0, 0.5, count),
+        "range": np.round(180 - 190 * share + noise.normal(0, 0.6, count), 1),
+        "nose": (share > 0.9).astype(float),
+        "soil": 30 + noise.normal(0, 0.3, count),
+        "light": 420 + noise.normal(0, 4, count),
+        "left": np.zeros(count),
+        "right": np.zeros(count),
+        "valve": np.zeros(count),
+    }
+    return Trace(np.arange(count, dtype=np.int64) * 10_000, channels)
+
+
+def changes(values: np.ndarray, times: np.ndarray) -> list[tuple[int, float]]:
+    """A column of commands as its changes."""
+    keep = np.concatenate(([True], values[1:] != values[:-1]))
+    return list(zip(times[keep].tolist(), values[keep].tolist(), strict=True))
+
+
+def numpy_timed(trace: Trace) -> list[tuple[int, float]]:
+    edges = np.cumsum(np.array([0, 2_000_000, 500_000, 1_000_000, 1_500_000]))
+    return list(zip(edges[[0, 1, 3, 4]].tolist(), [40.0, 0.0, -30.0, 0.0], strict=True))
+
+
+def numpy_waits(trace: Trace) -> list[tuple[int, float]]:
+    times, knob = trace.times, trace.channels["knob"] > 62
+    closed = np.flatnonzero(~knob)
+    start = int(knob.argmax())
+    while True:
+        following = closed[np.searchsorted(closed, start) :]
+        if not len(following) or times[following[0]] - times[start] > 50_000:
+            break
+        start = int(following[0]) + int(knob[following[0] :].argmax())
+    go = int(np.searchsorted(times, times[start] + 50_000, "right")) - 1
+    slow = go + int((trace.channels["range"][go:] < 40).argmax())
+    dock = slow + int((trace.channels["nose"][slow:] == 1).argmax())
+    return [(0, 0.0), (int(times[start]) + 50_000, 45.0), (int(times[slow]), 20.0), (int(times[dock]), 0.0)]
+
+
+def numpy_bands(trace: Trace) -> list[tuple[int, float]]:
+    gap = trace.channels["range"]
+    return changes(np.where(gap > 120, 60.0, np.where(gap > 40, 40.0, 0.0)), trace.times)
+
+
+def numpy_proportional(trace: Trace) -> list[tuple[int, float]]:
+    return changes(np.clip((trace.channels["range"] - 30) * 2, -40, 40), trace.times)
+
+
+def numpy_state(trace: Trace) -> list[tuple[int, float]]:
+    """The counter as a cumulative sum of near samples, wrapped where it passes 50."""
+    near = np.cumsum(trace.channels["range"] < 100)
+    on = (near % 51 == 0) & np.diff(near, prepend=0).astype(bool)
+    return changes(np.where(on, 100.0, 0.0), trace.times)
+
+
+PROGRAMS = {
+    "timed moves": (TIMED, "left", numpy_timed),
+    "waits": (WAITS, "left", numpy_waits),
+    "band polling": (BANDS, "left", numpy_bands),
+    "proportional": (PROPORTIONAL, "left", numpy_proportional),
+    "polling with state": (STATE, "lamp", numpy_state),
+}
+
+
+def median(call: Callable[[], object], least: float = 0.4) -> float:
+    """The median time of a call in seconds, over at least 5 calls and `least` seconds."""
+    times: list[float] = []
+    while len(times) < 5 or sum(times) < least:
+        start = time.perf_counter()
+        call()
+        times.append(time.perf_counter() - start)
+    return statistics.median(times)
+
+
+def main() -> None:
+    """Prints the table."""
+    rig = read_rig(ROOT / "demo" / "rigs" / "glasshouse-cart.json")
+    print(f"{'program':<20}{'trace':>7}{'geduld':>12}{'numpy':>12}{'ratio':>8}{'times real time':>17}")
+    for seconds in (60, 600):
+        trace = world(seconds)
+        for name, (text, part, by_hand) in PROGRAMS.items():
+            runner = runner_for(text, rig)
+            signal = runner.run(trace).commands[part]
+            found = list(zip(signal.times.tolist(), signal.values.tolist(), strict=True))
+            if found != by_hand(trace):
+                sys.exit(f"{name}: Geduld and NumPy do not give the same commands")
+            ours, theirs = median(lambda: runner.run(trace)), median(lambda: by_hand(trace))
+            shown = f"{ours * 1e3:>9.3f} ms{theirs * 1e3:>9.3f} ms{ours / theirs:>8.1f}{seconds / ours:>17,.0f}"
+            print(f"{name:<20}{seconds:>5} s{shown}")
+    lines = "".join(f"    drive at {k} % until range < {k} cm, patience 2 s\n" for k in range(10, 68))
+    print(f"60 lines of text to something runnable: {median(lambda: runner_for(HEAD + lines, rig)) * 1e3:.1f} ms")
+
+
+if __name__ == "__main__":
+    main()
