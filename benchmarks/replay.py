@@ -12,6 +12,7 @@ import statistics
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -65,11 +66,13 @@ def changes(values: np.ndarray, times: np.ndarray) -> list[tuple[int, float]]:
 
 
 def numpy_timed(trace: Trace) -> list[tuple[int, float]]:
+    """Fixed instants, added up."""
     edges = np.cumsum(np.array([0, 2_000_000, 500_000, 1_000_000, 1_500_000]))
     return list(zip(edges[[0, 1, 3, 4]].tolist(), [40.0, 0.0, -30.0, 0.0], strict=True))
 
 
 def numpy_waits(trace: Trace) -> list[tuple[int, float]]:
+    """First places at which masks are true, one after another."""
     times, knob = trace.times, trace.channels["knob"] > 62
     closed = np.flatnonzero(~knob)
     start = int(knob.argmax())
@@ -85,11 +88,13 @@ def numpy_waits(trace: Trace) -> list[tuple[int, float]]:
 
 
 def numpy_bands(trace: Trace) -> list[tuple[int, float]]:
+    """Bands as nested where."""
     gap = trace.channels["range"]
     return changes(np.where(gap > 120, 60.0, np.where(gap > 40, 40.0, 0.0)), trace.times)
 
 
 def numpy_proportional(trace: Trace) -> list[tuple[int, float]]:
+    """One clipped line."""
     return changes(np.clip((trace.channels["range"] - 30) * 2, -40, 40), trace.times)
 
 
@@ -131,7 +136,7 @@ def main() -> None:
             found = list(zip(signal.times.tolist(), signal.values.tolist(), strict=True))
             if found != by_hand(trace):
                 sys.exit(f"{name}: Geduld and NumPy do not give the same commands")
-            ours, theirs = median(lambda: runner.run(trace)), median(lambda: by_hand(trace))
+            ours, theirs = median(partial(runner.run, trace)), median(partial(by_hand, trace))
             shown = f"{ours * 1e3:>9.3f} ms{theirs * 1e3:>9.3f} ms{ours / theirs:>8.1f}{seconds / ours:>17,.0f}"
             print(f"{name:<20}{seconds:>5} s{shown}")
     lines = "".join(f"    drive at {k} % until range < {k} cm, patience 2 s\n" for k in range(10, 68))

@@ -1,0 +1,1 @@
+"""The demonstration data, and the script that makes its traces."""

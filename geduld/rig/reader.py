@@ -141,9 +141,8 @@ def _part(name: str, table: Any) -> Part:
 
 
 def _raw(ends: Any, path: str) -> None:
-    numbers = ends is None or (
-        isinstance(ends, list) and len(ends) == 2 and all(type(end) in (int, float) for end in ends)
-    )
+    known = (int, float)
+    numbers = ends is None or (isinstance(ends, list) and [type(end) in known for end in ends] == [True, True])
     if not numbers:
         raise _wrong(path, "Raw names the converter's two ends.", "For example: [0, 1023]")
 

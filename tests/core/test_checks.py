@@ -31,7 +31,7 @@ def record(left=None, nose=None, distance=None, trust=None):
         lasted=LASTED,
         why="time",
         said="",
-        commands={name: resting for name in ("left", "right", "lamp")} | ({"left": left} if left else {}),
+        commands=dict.fromkeys(("left", "right", "lamp"), resting) | ({"left": left} if left else {}),
         program=(),
         events=(),
         readings={"nose": nose or resting, "range": distance or resting},
