@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 from geduld.language.quantities import Dimension, Unit
@@ -69,15 +72,20 @@ class Rig:
     stops_at_end: bool = False
     source: Mapping[str, Any] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def outputs(self) -> tuple[Part, ...]:
         """The parts a program commands, in the order of the description."""
         return tuple(part for part in self.parts.values() if part.is_output)
 
-    @property
+    @cached_property
     def sensors(self) -> tuple[Part, ...]:
         """The parts a program reads, in the order of the description."""
         return tuple(part for part in self.parts.values() if not part.is_output)
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """A hash of its description."""
+        return hashlib.sha256(json.dumps(dict(self.source), sort_keys=True).encode()).hexdigest()
 
     def sizes(self) -> dict[str, float]:
         """The rig's sizes a program may name, in cm."""

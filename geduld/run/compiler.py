@@ -38,6 +38,7 @@ class _Writer:
     conditions: list[terms.Term] = field(default_factory=list)
     texts: list[str | None] = field(default_factory=list)
     channels: list[str] = field(default_factory=list)
+    outputs: list[str] = field(default_factory=list)
     loops: int = 0
 
     def add(self, level: int, text: str) -> None:
@@ -60,6 +61,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
             "    now = i = steps = 0",
             *variables,
             *channels,
+            *(f"    o{index} = nan" for index in range(len(writer.outputs))),
             *writer.lines,
             "    return now",
             "    yield",
@@ -132,7 +134,7 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
             _command(writer, level, step)
         case terms.Halt():
             for part in step.parts:
-                writer.add(level, f"put({part!r}, 0.0, now, {step.line})")
+                _put(writer, level, part, "0.0", step.line)
         case terms.Wait():
             _wait(writer, level, step.line, step.ending, ())
         case terms.Repeat():
@@ -152,9 +154,21 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
 
 def _command(writer: _Writer, level: int, step: terms.Command) -> None:
     for part, value in step.settings:
-        writer.add(level, f"put({part!r}, {_scalar(writer, value)}, now, {step.line})")
+        _put(writer, level, part, _scalar(writer, value), step.line)
     if step.ending is not None:
         _wait(writer, level, step.line, step.ending, step.stops)
+
+
+def _put(writer: _Writer, level: int, part: str, value: str, line: int) -> None:
+    """Commands an output. Its last value is a local, so that a command that changes nothing is cheap."""
+    if part not in writer.outputs:
+        writer.outputs.append(part)
+    last = f"o{writer.outputs.index(part)}"
+    if value.replace(".", "").isdigit():
+        writer.add(level, f"if {last} != {value}: {last} = put({part!r}, {value}, now, {line})")
+    else:
+        writer.add(level, f"x = {value}")
+        writer.add(level, f"if x != {last}: {last} = put({part!r}, x, now, {line})")
 
 
 def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
@@ -170,7 +184,7 @@ def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Unt
     writer.add(level, f"now, i, came = yield ({request})")
     writer.add(level, f"steps += {STEPS_OF_A_WAIT}")
     for part in stops:
-        writer.add(level, f"put({part!r}, 0.0, now, {line})")
+        _put(writer, level, part, "0.0", line)
     if isinstance(ending, terms.Until) and ending.patience is not None:
         writer.add(level, "if not came:")
         writer.add(level + 1, f"event(now, 'patience', {line}, -1)")

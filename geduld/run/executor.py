@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from array import array
 from dataclasses import dataclass
 from typing import Any
@@ -14,7 +13,7 @@ from geduld.binding import terms
 from geduld.rig.model import Rig
 from geduld.run.compiler import OVER, SLEEP, Compiled, StepsExhausted, compile_program
 from geduld.run.record import Bar, Event, Record, Signal
-from geduld.run.search import NEVER, Search
+from geduld.run.search import Search
 from geduld.run.trust import trust_horizons
 from geduld.worlds.trace import Trace
 
@@ -72,12 +71,15 @@ class _Run:
         self.absent_lines: set[int] = set()
         self.searches: dict[Any, Search] = {}
 
-    def put(self, name: str, value: float, now: int, line: int) -> None:
-        """Commands an output: the last command of an instant counts; no change leaves no trace."""
+    def put(self, name: str, value: float, now: int, line: int) -> float:
+        """Commands an output: the last command of an instant counts; no change leaves no trace.
+
+        Gives back the value that the output has now.
+        """
         ticks, levels = self.ticks[name], self.levels[name]
         if value != value:
             self._event(now, "absent", line, f'"{name}" was given an absent value and kept what it had.')
-            return
+            return levels[-1]
         value = self.parts[name].clamp(value)
         if ticks[-1] == now:
             if len(ticks) > 1 and levels[-2] == value:
@@ -88,6 +90,7 @@ class _Run:
         elif levels[-1] != value:
             ticks.append(now)
             levels.append(value)
+        return value
 
     def channel(self, name: str) -> memoryview:
         """A channel's values at each sample; absent all along when it was not recorded."""
@@ -127,7 +130,7 @@ class _Run:
             self.channel,
             self.event,
             self.looped,
-            np.append(self.trace.times, NEVER).data,
+            self.trace.ticks,
             self.end,
             self.rig.loop_us,
             LEAST_STEPS + 20 * self.end // self.rig.loop_us,
@@ -205,7 +208,7 @@ class _Run:
             made_from={
                 "engine": ENGINE,
                 "program": hashlib.sha256(program.encode()).hexdigest(),
-                "rig": hashlib.sha256(json.dumps(dict(self.rig.source), sort_keys=True).encode()).hexdigest(),
+                "rig": self.rig.fingerprint,
                 "trace": trace.fingerprint,
                 "limit": self.end / 1_000_000 if self.limited else None,
             },

@@ -10,10 +10,9 @@ from numpy.typing import NDArray
 
 from geduld.binding import terms
 from geduld.run.vector import Lookup, as_array, values
-from geduld.worlds.trace import Floats, Ticks, Trace
+from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
 
 _FIRST_CHUNK = 1024
-NEVER = 1 << 62
 
 
 class Search:

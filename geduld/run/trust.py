@@ -26,7 +26,7 @@ def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: 
     5 % of power, or one that lasts less than 0.2 s, does not count.
     """
     motors = [part.name for part in rig.outputs if part.kind.word == "motor" and part.name in trace.channels]
-    parted = [_parted(trace, name, commands[name]) for name in motors]
+    parted = [_parted(trace, name, commands[name], end) for name in motors]
     instants = [tick for tick in parted if tick is not None and tick < end]
     if not instants:
         return {}
@@ -34,11 +34,14 @@ def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: 
     return {name: min(instants) for name in follows_place}
 
 
-def _parted(trace: Trace, name: str, command: Signal) -> int | None:
-    differs = np.abs(command.at(trace.times) - trace.channels[name]) > SMALL_DIFFERENCE
+def _parted(trace: Trace, name: str, command: Signal, end: int) -> int | None:
+    """The first tick from which command and recording differ for long enough. Both are steps."""
+    recorded = Signal(*trace.steps(name))
+    ticks = np.union1d(command.times, recorded.times)
+    differs = np.abs(command.at(ticks) - recorded.at(ticks)) > SMALL_DIFFERENCE
     edges = np.flatnonzero(np.diff(np.concatenate(([0], differs.astype(np.int8), [0]))))
     for start, stop in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
-        until = trace.times[min(stop, trace.samples - 1)]
-        if until - trace.times[start] >= SHORT_DIFFERENCE_US:
-            return int(trace.times[start])
+        until = int(ticks[stop]) if stop < len(ticks) else end
+        if until - int(ticks[start]) >= SHORT_DIFFERENCE_US:
+            return int(ticks[start])
     return None

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Ticks = NDArray[np.int64]
+NEVER = 1 << 62
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,24 @@ class Trace:
         for name in sorted(self.channels):
             digest.update(name.encode() + b"\0" + self.channels[name].tobytes())
         return digest.hexdigest()
+
+    @cached_property
+    def ticks(self) -> memoryview:
+        """The times as a memoryview whose items are plain ints, with a last one that is never reached."""
+        return np.append(self.times, NEVER).data
+
+    @cached_property
+    def changes(self) -> dict[str, tuple[Ticks, Floats]]:
+        """Each channel's first sample and its changes, worked out when it is asked for."""
+        return {}
+
+    def steps(self, name: str) -> tuple[Ticks, Floats]:
+        """A channel as steps: the times at which its value changes, and the values from there on."""
+        if name not in self.changes:
+            values = self.channels[name]
+            keep = np.flatnonzero(np.concatenate(([True], values[1:] != values[:-1])))
+            self.changes[name] = self.times[keep], values[keep]
+        return self.changes[name]
 
     def from_the_start(self) -> Trace:
         """The same trace with a sample at time 0: absent readings, when the recording starts later."""
