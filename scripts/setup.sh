@@ -46,7 +46,8 @@ install_web() {
 
 build_web() {
     echo "Building the web app ..."
-    npm --prefix web run --silent build -- --logLevel warn
+    npm --prefix web run --silent build -- --logLevel warn || return 1
+    .venv/bin/python -m whitenoise.compress --quiet web/dist
 }
 
 setup_web() {

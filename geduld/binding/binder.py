@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
-from geduld.language.quantities import COUNT, RATIO, TIME, TRUTH, show
+from geduld.language.quantities import COUNT, RATIO, TIME, TRUTH, Dimension, show
+from geduld.language.words import STEP_WORDS
 from geduld.rig.model import Part, Rig
 
 _STOPPABLE = ("motor", "lamp", "buzzer")
+MOST_STEPS = 20_000
 
 
 def bind(plan: tree.Plan, rig: Rig) -> terms.Bound:
@@ -28,6 +31,10 @@ class _Binder:
         self.hints: list[Hint] = []
         self.scope = Scope(rig, self.hints)
         self.loops = 0
+        self.routines: dict[str, tree.Routine] = {}
+        self.performing: list[str] = []
+        self.performed: set[str] = set()
+        self.count = 0
 
     def plan(self, plan: tree.Plan) -> terms.Bound:
         if plan.rig is not None and plan.rig != self.rig.name:
@@ -39,15 +46,26 @@ class _Binder:
                 self.scope.bind_let(let)
             except Problem as problem:
                 self.hints.append(problem.hint)
+        for routine in plan.routines:
+            self._routine(routine)
         steps = self._steps(plan.begin)
         thresholds = tuple(self.scope.thresholds)
-        hints = tuple(sorted(self.hints, key=lambda hint: hint.order))
+        # A routine is bound at each place that performs it, so its hints may come more than once.
+        hints = tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order))
         return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds)
 
     def _steps(self, block: tree.Block) -> tuple[terms.Step, ...]:
-        steps = []
+        steps: list[terms.Step] = []
         for step in block.steps:
+            self.count += 1
+            if self.count > MOST_STEPS:
+                message = f"The program has more than {MOST_STEPS:,} steps, counting routines at each use."
+                self.hints.append(error("too-long", step.span, message, "Use repeat, or fewer routines in routines."))
+                break
             try:
+                if isinstance(step, tree.Perform):
+                    steps += self._perform(step)
+                    continue
                 steps.append(self._step(step))
             except Problem as problem:
                 self.hints.append(problem.hint)
@@ -70,6 +88,10 @@ class _Binder:
         match step:
             case tree.Action():
                 return self._action(line, step)
+            case tree.Ramp():
+                return self._ramp(line, step)
+            case tree.By():
+                return self._by(line, step)
             case tree.Stop():
                 return terms.Halt(line, self._stopped(step))
             case tree.Wait():
@@ -90,6 +112,124 @@ class _Binder:
             case tree.Finish():
                 return terms.Finish(line, step.why)
         raise TypeError(f"not a step: {step!r}")
+
+    def _routine(self, routine: tree.Routine) -> None:
+        taken = [*self.rig.parts, *self.scope.lets, *self.scope.formulas, *self.routines]
+        twice = next((name for name in (routine.name, *routine.parameters) if name in taken), None)
+        if twice is not None:
+            message = f'"{twice}" is already the name of something else.'
+            self.hints.append(error("name-taken", routine.name_span, message, "Choose another name."))
+            return
+        self.routines[routine.name] = routine
+
+    def _perform(self, step: tree.Perform) -> tuple[terms.Step, ...]:
+        routine = self.routines.get(step.name)
+        if routine is None:
+            raise Problem(self._no_routine(step))
+        self.performed.add(step.name)
+        if len(step.values) != len(routine.parameters):
+            message = f'"{step.name}" takes {len(routine.parameters)} values, and {len(step.values)} are given.'
+            raise Problem(error("value-count", step.span, message, "Add or take away a value."))
+        if step.name in self.performing:
+            message = f'"{step.name}" performs itself, so it would never end.'
+            raise Problem(error("routine-circle", step.span, message, "Use repeat."))
+        before: list[terms.Step] = []
+        names = {}
+        for name, expression in zip(routine.parameters, step.values, strict=True):
+            term = self.scope.term(expression)
+            if not isinstance(term, terms.Const):
+                index = self._hidden(term.dimension)
+                before.append(terms.Assign(step.span.line, index, term))
+                term = terms.Variable(index, dimension=term.dimension)
+            names[name] = self.scope.given(expression, term)
+        loops, self.loops = self.loops, 0
+        self.performing.append(step.name)
+        body = self.scope.named(names, lambda: self._steps(routine.body))
+        self.performing.pop()
+        self.loops = loops
+        return (*before, *body)
+
+    def _hidden(self, dimension: Dimension) -> int:
+        """A variable of our own, which no text can name."""
+        index = len(self.scope.variables)
+        self.scope.variables[f"#{index}"] = dimension
+        return index
+
+    def _no_routine(self, step: tree.Perform) -> Hint:
+        span = Span(step.span.line, step.span.column, step.span.line, step.span.column + len(step.name))
+        if step.name in self.rig.parts:
+            message = f'"{step.name}" is a part; say what it should do.'
+            return error("unexpected", span, message, f"Write for example: {step.name} at 40 % for 2 s")
+        like = nearest(step.name, [*STEP_WORDS, *self.routines])
+        message = f'"{step.name}" does not start a step, and no routine is called so.'
+        remedy = f"Did you mean {like}?" if like else f'A routine is written above begin: "to {step.name}:"'
+        return error("unknown-step", span, message, remedy, like)
+
+    def _ramp(self, line: int, step: tree.Ramp) -> terms.Step:
+        parts = self._targets(step.target, Span(line, step.span.column, line, step.span.column + len(step.target)))
+        ends = []
+        for expression in (step.start, step.stop):
+            term = self.scope.value(expression, parts[0].dimension, f"The value of {step.target}")
+            self._in_range(expression, term, parts[0])
+            ends.append(term)
+        over = self._time(step.over, "How long")
+        names = tuple(part.name for part in parts)
+        stops = () if step.keep_going else tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
+        return terms.Ramp(line, names, ends[0], ends[1], over, stops)
+
+    def _by(self, line: int, step: tree.By) -> terms.Step:
+        value = self.scope.term(step.value)
+        if value.dimension == TRUTH:
+            message = "Bands divide a number, and this is a yes or no."
+            raise Problem(error("wrong-dimension", step.value.span, message, "Use if."))
+        slack = self._fixed(step.slack, value.dimension, "The slack") if step.slack else 0.0
+        found: list[tuple[float, float, tree.Band]] = []
+        absent: tuple[terms.Step, ...] = ()
+        for band in step.bands:
+            if band.form == "absent":
+                absent = self._steps(band.body)
+                continue
+            low = self._fixed(band.low, value.dimension, "The value") if band.low else -math.inf
+            high = self._fixed(band.high, value.dimension, "The value") if band.high else math.inf
+            found.append((low, high, band))
+        found.sort(key=lambda item: item[:2])
+        edges = self._complete(found, value.dimension, step)
+        bodies = tuple(self._steps(band.body) for _, _, band in found)
+        return terms.Bands(line, self._hidden(COUNT), value, edges, slack, bodies, absent)
+
+    def _fixed(self, expression: tree.Expression, wanted: Dimension, what: str) -> float:
+        term = self.scope.value(expression, wanted, what)
+        if isinstance(term, terms.Const):
+            return term.value
+        message = "A band's edge and its slack are fixed values."
+        raise Problem(error("band-edge", expression.span, message, "Write for example: over 40 cm"))
+
+    def _complete(
+        self, found: list[tuple[float, float, tree.Band]], dimension: Dimension, step: tree.By
+    ) -> tuple[float, ...]:
+        """The edges between the bands. A gap or an overlap is an error that names the values."""
+        reached = -math.inf
+        for low, high, band in found:
+            span = band.span
+            if low > reached:
+                under = f"under {show(low, dimension.unit)}"
+                missing = under if reached == -math.inf else f"{show(reached)} to {show(low, dimension.unit)}"
+                message = (
+                    f"No band says what happens from {missing}."
+                    if reached > -math.inf
+                    else f"No band says what happens {missing}."
+                )
+                raise Problem(error("band-gap", span, message, f"Add a band: {missing}: …"))
+            if low < reached or high <= low:
+                shared = f"{show(low)} to {show(min(reached, high), dimension.unit)}"
+                message = f"Two bands own {shared}." if low < reached else "This band is empty."
+                raise Problem(error("band-overlap", span, message, "Let each band begin where the one below ends."))
+            reached = high
+        if reached < math.inf:
+            over = f"over {show(reached, dimension.unit)}"
+            message = f"No band says what happens {over}."
+            raise Problem(error("band-gap", step.span, message, f"Add a band: {over}: …"))
+        return tuple(high for _, high, _ in found[:-1])
 
     def _if(self, line: int, step: tree.If) -> terms.Step:
         arms = []
@@ -184,6 +324,8 @@ class _Binder:
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
         ending = self._ending(step.ending) if step.ending else None
         stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
+        if step.follows and ending is not None:
+            return terms.Follow(line, settings, ending, () if step.keep_going else stops)
         return terms.Command(line, settings, ending, () if step.keep_going or not step.ending else stops)
 
     def _lamp(self, step: tree.Action, part: Part) -> list[terms.Term]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TypeVar
 
 from geduld.binding import terms
 from geduld.language import tree
@@ -21,10 +23,11 @@ from geduld.language.quantities import (
     show,
     unit_from_text,
 )
-from geduld.language.words import STATES
+from geduld.language.words import FUNCTIONS, STATES
 from geduld.rig.model import Part, Rig
 
 MOST_TERMS = 5_000
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -44,16 +47,20 @@ class Scope:
         self.hints = hints
         self.reads_outputs = reads_outputs
         self.lets: dict[str, Value] = {}
+        self.formulas: dict[str, tree.Let] = {}
         self.variables: dict[str, Dimension] = {}
         self.thresholds: list[terms.Threshold] = []
         self.size = 0
 
     def bind_let(self, let: tree.Let) -> None:
         """Adds a name; a second one, or a part's name, is an error."""
-        if let.name in self.lets or let.name in self.rig.parts:
+        if let.name in self.lets or let.name in self.formulas or let.name in self.rig.parts:
             what = "a part of the rig" if let.name in self.rig.parts else "a name above"
             message = f'"{let.name}" is already {what}.'
             raise Problem(error("name-taken", let.name_span, message, "Choose another name."))
+        if let.parameters:
+            self.formulas[let.name] = let
+            return
         before = self.size
         term = self.term(let.value)
         literal = let.value if isinstance(let.value, tree.Number) else None
@@ -174,7 +181,71 @@ class Scope:
             message = f'"{name.name}" is a unit, and no number stands before it.'
         return error("unknown-name", name.span, message, remedy, like)
 
+    def named(self, names: dict[str, Value], inside: Callable[[], T]) -> T:
+        """Does something while more names are known."""
+        before = self.lets
+        self.lets = {**before, **names}
+        try:
+            return inside()
+        finally:
+            self.lets = before
+
+    def given(self, expression: tree.Expression, term: terms.Term) -> Value:
+        """A value for a formula's or routine's name."""
+        literal = expression if isinstance(expression, tree.Number) else None
+        if isinstance(expression, tree.Name) and expression.name in self.lets:
+            literal = self.lets[expression.name].literal
+        return Value(term, literal, 1 + sum(1 for _ in term.walk()))
+
+    def _formula(self, call: tree.Call) -> terms.Term:
+        formula = self.formulas.get(call.function)
+        if formula is None:
+            like = nearest(call.function, [*FUNCTIONS, *self.formulas])
+            known = listed([*FUNCTIONS, *self.formulas])
+            remedy = f"Did you mean {like}?" if like else f"There are {known}."
+            message = f'There is no function or formula called "{call.function}".'
+            start = call.span
+            span = Span(start.line, start.column, start.line, start.column + len(call.function))
+            raise Problem(error("unknown-function", span, message, remedy, like))
+        if len(call.values) != len(formula.parameters):
+            message = f'"{call.function}" takes {len(formula.parameters)} values, and {len(call.values)} are given.'
+            raise Problem(error("value-count", call.span, message, "Add or take away a value."))
+        values = [self.given(value, self._number(value)) for value in call.values]
+        names = dict(zip(formula.parameters, values, strict=True))
+        # A formula sees only the formulas above it, so it cannot call itself.
+        above = self.formulas
+        self.formulas = {name: above[name] for name in list(above)[: list(above).index(call.function)]}
+        try:
+            return self.named(names, lambda: self.term(formula.value))
+        finally:
+            self.formulas = above
+
+    def _scale(self, call: tree.Call) -> terms.Term:
+        """`(x - a) * ((d - c) / (b - a)) + c`, kept between c and d."""
+        x, a, b, c, d = (self._number(value) for value in call.values)
+        self.must_be(call.values[1], a, x.dimension, "The value that is scaled")
+        self.must_be(call.values[2], b, x.dimension, "The value that is scaled")
+        self.must_be(call.values[4], d, c.dimension, "The other end")
+        ends = [term.value for term in (a, b, c, d) if isinstance(term, terms.Const)]
+        if len(ends) != 4 or ends[0] == ends[1]:
+            message = "The ends of scale are four fixed values, and the first two differ."
+            raise Problem(error("scale-ends", call.span, message, "Write for example: from 0 % to 100 %"))
+        low, high, start, stop = ends
+        slope = terms.Const((stop - start) / (high - low), dimension=c.dimension / x.dimension)
+        rise = terms.Arithmetic("-", x, a, dimension=x.dimension)
+        moved = terms.Arithmetic("*", rise, slope, dimension=c.dimension)
+        value = terms.Arithmetic("+", moved, c, dimension=c.dimension)
+        between = (
+            terms.Const(min(start, stop), dimension=c.dimension),
+            terms.Const(max(start, stop), dimension=c.dimension),
+        )
+        return terms.Function("clamp", (value, *between), dimension=c.dimension)
+
     def _call(self, call: tree.Call) -> terms.Term:
+        if call.function not in FUNCTIONS:
+            return self._formula(call)
+        if call.function == "scale":
+            return self._scale(call)
         values = [self._number(value) for value in call.values]
         for expression, term in zip(call.values[1:], values[1:], strict=True):
             self.must_be(expression, term, values[0].dimension, f"The first value of {call.function}")

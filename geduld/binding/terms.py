@@ -149,6 +149,42 @@ class Command(Step):
 
 
 @dataclass(frozen=True)
+class Follow(Step):
+    """Keeps setting outputs from the readings until the ending, then stops those of `stops`."""
+
+    settings: tuple[tuple[str, Term], ...]
+    ending: Term | Until
+    stops: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Ramp(Step):
+    """Takes outputs evenly from one value to another, then stops those of `stops`."""
+
+    parts: tuple[str, ...]
+    start: Term
+    stop: Term
+    over: Term
+    stops: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Bands(Step):
+    """Runs one of its bodies: that of the band the value is in.
+
+    `edges` rise; body k stands between edge k-1 and edge k and owns its lower edge. A band is kept until the
+    value is past its edge by `slack`; the variable `index` remembers it. `absent` runs without a reading.
+    """
+
+    index: int
+    value: Term
+    edges: tuple[float, ...]
+    slack: float
+    bodies: tuple[tuple[Step, ...], ...]
+    absent: tuple[Step, ...]
+
+
+@dataclass(frozen=True)
 class Halt(Step):
     """Stops outputs."""
 

@@ -150,23 +150,33 @@ def _name_or_call(cursor: Cursor) -> tree.Expression:
 
 def _call(cursor: Cursor, function: str) -> tree.Expression:
     start = cursor.last_span
-    if function not in FUNCTIONS:
-        like = nearest(function, FUNCTIONS)
-        message = f'There is no function called "{function}".'
-        remedy = f"Did you mean {like}?" if like else f"The functions are {listed(FUNCTIONS)}."
-        raise Problem(error("unknown-function", start, message, remedy, like))
     cursor.expect("(", f"behind {function}", f"Write for example: {function}(range)")
     values = [expression(cursor)]
+    if function == "scale":
+        values += _scale(cursor)
     while cursor.take(","):
         values.append(expression(cursor))
     cursor.expect(")", "to close the parenthesis", "Put a ) behind the last value.")
     span = cursor.span_from(start)
-    least, most = FUNCTIONS[function]
+    least, most = FUNCTIONS.get(function, (1, 8))
     if not least <= len(values) <= most:
         wanted = str(least) if least == most else f"{least} to {most}"
         message = f"{function} takes {wanted} values, and {len(values)} are given."
         raise Problem(error("value-count", span, message, "Add or take away a value."))
     return tree.Call(function, tuple(values), span=span)
+
+
+def _scale(cursor: Cursor) -> list[tree.Expression]:
+    """The four ends of `scale(x, from A to B, to C to D)`."""
+    example = "Write for example: scale(knob, from 0 % to 100 %, to 10 deg to 90 deg)"
+    values = []
+    for word in ("from", "to"):
+        cursor.expect(",", f"before {word}", example)
+        cursor.expect(word, "behind the comma", example)
+        values.append(arithmetic(cursor))
+        cursor.expect("to", "between the two ends", example)
+        values.append(arithmetic(cursor))
+    return values
 
 
 def number(cursor: Cursor) -> tree.Number:

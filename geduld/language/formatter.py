@@ -20,6 +20,11 @@ def format_plan(plan: tree.Plan) -> str:
     if plan.lets:
         out.gap(plan.lets[0].before)
     out.lets(plan.lets)
+    for routine in plan.routines:
+        out.gap(routine.before)
+        given = f" with {', '.join(routine.parameters)}" if routine.parameters else ""
+        out.line(0, f"to {routine.name}{given}:", routine.before, routine.comment)
+        out.block(1, routine.body)
     out.gap(begin[0])
     out.line(0, "begin:", *begin)
     out.block(1, plan.begin)
@@ -79,7 +84,8 @@ class _Printer:
 
     def lets(self, lets: tuple[tree.Let, ...]) -> None:
         for let in lets:
-            self.line(0, f"let {let.name} = {expression_text(let.value)}", let.before, let.comment)
+            given = f"({', '.join(let.parameters)})" if let.parameters else ""
+            self.line(0, f"let {let.name}{given} = {expression_text(let.value)}", let.before, let.comment)
 
     def block(self, level: int, block: tree.Block) -> None:
         for step in block.steps:
@@ -90,6 +96,9 @@ class _Printer:
         if isinstance(step, tree.If):
             self._branches(level, step)
             return
+        if isinstance(step, tree.By):
+            self._bands(level, step)
+            return
         self.line(level, _step_text(step), step.before, step.comment)
         if isinstance(step, tree.Repeat):
             self.block(level + 1, step.body)
@@ -99,6 +108,18 @@ class _Printer:
             self.line(level + 1, "otherwise:", *ending.otherwise_comments)
             self.block(level + 2, ending.otherwise)
 
+    def _bands(self, level: int, step: tree.By) -> None:
+        slack = f", slack {expression_text(step.slack)}" if step.slack else ""
+        self.line(level, f"by {expression_text(step.value)}{slack}:", step.before, step.comment)
+        for band in step.bands:
+            edges = [expression_text(edge) for edge in (band.low, band.high) if edge]
+            head = " to ".join(edges) if band.form == "between" else " ".join([band.form, *edges])
+            inline = _inline(band.body)
+            self.line(level + 1, f"{head}: {inline}" if inline else f"{head}:", band.before, band.comment)
+            if not inline:
+                self.block(level + 2, band.body)
+        self.comments(level + 1, step.trailing)
+
     def _branches(self, level: int, step: tree.If) -> None:
         for index, branch in enumerate(step.branches):
             word = "if" if index == 0 else "else if"
@@ -106,6 +127,17 @@ class _Printer:
             before = step.before if index == 0 else branch.before
             self.line(level, head, before, step.comment if index == 0 else branch.comment)
             self.block(level + 1, branch.body)
+
+
+def _inline(body: tree.Block) -> str:
+    """A body of one plain step as text behind its band's colon; empty when it needs lines of its own."""
+    if len(body.steps) != 1 or body.trailing:
+        return ""
+    step = body.steps[0]
+    ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
+    opens = isinstance(step, tree.Repeat | tree.If | tree.By)
+    opens = opens or (isinstance(ending, tree.Until) and ending.otherwise is not None)
+    return "" if opens or step.before or step.comment else _step_text(step)
 
 
 def _step_text(step: tree.Step) -> str:
@@ -134,13 +166,20 @@ def _step_text(step: tree.Step) -> str:
             return "finish" if step.why is None else f'finish "{step.why}"'
         case tree.Leave():
             return "leave"
+        case tree.Perform():
+            values = ", ".join(expression_text(value) for value in step.values)
+            return f"{step.name} with {values}" if values else step.name
+        case tree.Ramp():
+            ends = f"from {expression_text(step.start)} to {expression_text(step.stop)}"
+            going = ", keep going" if step.keep_going else ""
+            return f"{step.target} {ends} over {expression_text(step.over)}{going}"
     raise TypeError(f"not a step: {step!r}")
 
 
 def _action(step: tree.Action) -> str:
     head = f"turn {step.turn}" if step.target == "turn" else step.target
     values = ", ".join(expression_text(value) for value in step.values)
-    what = f"{head} {step.state}" if step.state else f"{head} at {values}"
+    what = f"{head} {step.state}" if step.state else f"{head} {'follows' if step.follows else 'at'} {values}"
     return what + _ending(step.ending, step.keep_going)
 
 
@@ -173,8 +212,11 @@ def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
         case tree.Name():
             return expression.name, 9
         case tree.Call():
-            values = ", ".join(expression_text(value) for value in expression.values)
-            return f"{expression.function}({values})", 9
+            values = [expression_text(value) for value in expression.values]
+            if expression.function == "scale":
+                x, low, high, start, stop = values
+                return f"scale({x}, from {low} to {high}, to {start} to {stop})", 9
+            return f"{expression.function}({', '.join(values)})", 9
         case tree.Minus():
             return f"-{expression_text(expression.value, 7)}", 7
         case tree.Not():

@@ -59,8 +59,9 @@ def read_lines(lines: list[str]) -> tuple[list[Line], tuple[str, ...], list[Hint
         flat.append(line)
     while waiting and not waiting[-1][1]:
         waiting.pop()
-    roots = _nest(flat, hints)
-    return roots, _squeeze([text for _, text in waiting]), hints
+    end = Line(len(lines) + 1, 0, [])
+    _hand_out_comments(flat, end, waiting)
+    return _nest(flat, hints), end.before, hints
 
 
 def _hand_out_comments(flat: list[Line], line: Line, waiting: list[tuple[int, str]]) -> None:

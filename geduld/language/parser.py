@@ -82,12 +82,25 @@ def _let(line: Line, first: bool) -> tree.Let:
     cursor = Cursor(line)
     cursor.next()
     name = new_name(cursor, "let near = 40 cm")
+    parameters: tuple[str, ...] = ()
+    if cursor.take("("):
+        parameters = _parameters(cursor, "let speed(gap) = gap * 2 %/cm")
+        cursor.expect(")", "behind the names", "Write for example: let speed(gap) = gap * 2 %/cm")
     cursor.expect("=", "behind the name", "Write for example: let near = 40 cm")
     value = expression(cursor)
     cursor.expect_end()
     span = line.tokens[0].span.to(line.tokens[-1].span)
     before = without_gap(line.before) if first else line.before
-    return tree.Let(name.text, value, name.span, span=span, before=before, comment=line.comment)
+    return tree.Let(name.text, value, name.span, parameters, span=span, before=before, comment=line.comment)
+
+
+def _parameters(cursor: Cursor, example: str) -> tuple[str, ...]:
+    names = [new_name(cursor, example)]
+    while cursor.take(","):
+        names.append(new_name(cursor, example))
+        if names[-1].text in [name.text for name in names[:-1]]:
+            raise Problem(error("name-taken", names[-1].span, "Two of these names are the same.", "Rename one."))
+    return tuple(name.text for name in names)
 
 
 def _not_top_level(line: Line, words: tuple[str, ...], example: str) -> Problem:
@@ -104,6 +117,7 @@ class _PlanReader:
         self.title: str | None = None
         self.rig: str | None = None
         self.lets: list[tree.Let] = []
+        self.routines: list[tree.Routine] = []
         self.begin: tree.Block | None = None
         self.comments: dict[str, tuple[tuple[str, ...], str]] = {}
 
@@ -119,7 +133,15 @@ class _PlanReader:
         if readable:
             self._missing(roots)
         comments = tuple(self.comments.get(word, ((), "")) for word in ("behaviour", "for", "begin"))
-        return tree.Plan(self.title or "", self.rig, tuple(self.lets), self.begin or tree.Block(), comments, trailing)
+        return tree.Plan(
+            self.title or "",
+            self.rig,
+            tuple(self.lets),
+            self.begin or tree.Block(),
+            tuple(self.routines),
+            comments,
+            trailing,
+        )
 
     def _section(self, line: Line) -> None:
         word = line.tokens[0].text
@@ -134,6 +156,8 @@ class _PlanReader:
             self.rig = _quoted(cursor, 'for rig "glasshouse-cart"')
         elif word == "let":
             self.lets.append(_let(line, not self.lets))
+        elif word == "to":
+            self.routines.append(self._routine(line, cursor))
         elif word == "begin":
             self._once(word, line, self.begin is not None)
             self.begin = StepReader(self.hints).block(line, cursor)
@@ -142,10 +166,19 @@ class _PlanReader:
             remedy = "Indent it by 4 spaces under begin:"
             raise Problem(error("step-outside", line.tokens[0].span, message, remedy))
         else:
-            raise _not_top_level(line, ("behaviour", "for", "let", "begin"), "begin:")
-        if line.children and word != "begin":
+            raise _not_top_level(line, ("behaviour", "for", "let", "to", "begin"), "begin:")
+        if line.children and word not in ("begin", "to"):
             span = line.children[0].tokens[0].span
             self.hints.append(error("indent", span, "Nothing can stand under this line.", "Do not indent it."))
+
+    def _routine(self, line: Line, cursor: Cursor) -> tree.Routine:
+        example = "to dock with pace:"
+        name = new_name(cursor, example)
+        parameters = _parameters(cursor, example) if cursor.take("with") else ()
+        body = StepReader(self.hints).block(line, cursor)
+        span = line.tokens[0].span.to(line.tokens[-1].span)
+        before = without_gap(line.before)
+        return tree.Routine(name.text, parameters, body, name.span, span=span, before=before, comment=line.comment)
 
     def _step_outside(self, line: Line) -> bool:
         quiet: list[Hint] = []

@@ -89,6 +89,7 @@ class StepReader:
             "note": self._note,
             "finish": self._finish,
             "turn": self._turn,
+            "by": self._by,
         }
         if first.kind == "word" and first.text in readers:
             cursor.next()
@@ -204,6 +205,44 @@ class StepReader:
         cursor.expect_end()
         return tree.Finish(text.text[1:-1] if text else None)
 
+    def _by(self, line: Line, cursor: Cursor) -> tree.Step:
+        value = arithmetic(cursor)
+        slack = arithmetic(cursor) if cursor.take(",", "slack") else None
+        self._colon(cursor)
+        bands = []
+        for child in line.children:
+            try:
+                bands.append(self._band(child))
+            except Problem as problem:
+                self.hints.append(problem.hint)
+                self._look_inside(child)
+        if not line.children:
+            message = "No band stands under this by."
+            raise Problem(error("empty-block", cursor.last_span, message, _BANDS))
+        return tree.By(value, slack, tuple(bands), line.children[-1].trailing)
+
+    def _band(self, line: Line) -> tree.Band:
+        cursor = Cursor(line)
+        low = high = None
+        form = cursor.token.text if cursor.token.kind == "word" else "between"
+        if form in ("over", "under", "absent"):
+            cursor.next()
+            edge = None if form == "absent" else arithmetic(cursor)
+            low, high = (edge, None) if form == "over" else (None, edge)
+        else:
+            form, low = "between", arithmetic(cursor)
+            cursor.expect("to", "between the band's two edges", _BANDS)
+            high = arithmetic(cursor)
+            if isinstance(low, tree.Number) and isinstance(high, tree.Number) and not low.unit:
+                low = replace(low, unit=high.unit)
+        if not cursor.at(":"):
+            raise cursor.unexpected("a colon", _BANDS)
+        span = line.tokens[0].span
+        if line.children or cursor.position + 1 == len(line.tokens):
+            return tree.Band(form, low, high, self.block(line, cursor), line.before, line.comment, span=span)
+        inline = Line(line.number, line.indent, line.tokens[cursor.position + 1 :])
+        return tree.Band(form, low, high, tree.Block((self._step(inline),)), line.before, line.comment, span=span)
+
     def _turn(self, line: Line, cursor: Cursor) -> tree.Step:
         example = "Write for example: turn left at 30 % for 0.8 s"
         if not (cursor.at("left") or cursor.at("right")):
@@ -216,21 +255,29 @@ class StepReader:
 
     def _action(self, line: Line, cursor: Cursor) -> tree.Step:
         target = cursor.next()
-        if target.kind != "word" or target.text in (*LATER_WORDS, "otherwise") or not cursor.line.tokens[1:]:
+        if target.kind != "word" or target.text in (*LATER_WORDS, "otherwise"):
             raise _not_a_step(target)
+        if cursor.token.kind == "end" or cursor.at("with"):
+            return _perform(target, cursor)
+        if cursor.take("from"):
+            return _ramp(target, cursor)
         for state in ("on", "off"):
             if cursor.take(state):
                 ending, keep_going = self._ending(line, cursor)
                 return tree.Action(target.text, (), ending, keep_going, state=state)
-        if not cursor.at("at"):
+        follows = cursor.take("follows")
+        if not follows and not cursor.take("at"):
             raise _not_an_action(cursor, target)
-        cursor.next()
         values = [arithmetic(cursor)]
         if target.text == "drive" and cursor.at(",") and not _ending_word(cursor, 1):
             cursor.next()
             values.append(arithmetic(cursor))
         ending, keep_going = self._ending(line, cursor)
-        return tree.Action(target.text, tuple(values), ending, keep_going)
+        if follows and ending is None:
+            message = "Follows needs an ending: without one it would never go on."
+            remedy = "Write for example: drive follows knob until nose is pressed"
+            raise Problem(error("follows-without-ending", line.tokens[1].span, message, remedy))
+        return tree.Action(target.text, tuple(values), ending, keep_going, follows=follows)
 
     def _ending(self, line: Line, cursor: Cursor) -> tuple[tree.For | tree.Until | None, bool]:
         start = cursor.token.span
@@ -247,6 +294,31 @@ class StepReader:
         keep_going = cursor.take(",", "keep", "going")
         cursor.expect_end()
         return ending, keep_going
+
+
+_BANDS = "Write bands such as: over 40 cm: drive at 60 %, 12 to 40 cm: drive at 25 %, under 12 cm: stop drive"
+
+
+def _perform(target: Token, cursor: Cursor) -> tree.Step:
+    values: list[tree.Expression] = []
+    if cursor.take("with"):
+        values.append(arithmetic(cursor))
+        while cursor.take(","):
+            values.append(arithmetic(cursor))
+    cursor.expect_end()
+    return tree.Perform(target.text, tuple(values))
+
+
+def _ramp(target: Token, cursor: Cursor) -> tree.Step:
+    example = "Write for example: nozzle from 20 deg to 160 deg over 2 s"
+    start = arithmetic(cursor)
+    cursor.expect("to", "and where it ends", example)
+    stop = arithmetic(cursor)
+    cursor.expect("over", "and how long it takes", example)
+    over = arithmetic(cursor)
+    keep_going = cursor.take(",", "keep", "going")
+    cursor.expect_end()
+    return tree.Ramp(target.text, start, stop, over, keep_going)
 
 
 def new_name(cursor: Cursor, example: str) -> Token:
@@ -298,4 +370,4 @@ def _ending_word(cursor: Cursor, ahead: int) -> bool:
 def _owns_block(step: tree.Step) -> bool:
     if isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
         return step.ending.otherwise is not None
-    return isinstance(step, tree.Repeat | tree.If)
+    return isinstance(step, tree.Repeat | tree.If | tree.By)

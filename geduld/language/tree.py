@@ -146,7 +146,9 @@ class Block(Node):
 
 @dataclass(frozen=True)
 class Action(Step):
-    """`TARGET at VALUE [ENDING]`. `turn` is `left` or `right` when the target is `turn`.
+    """`TARGET at VALUE [ENDING]`, or `TARGET follows VALUE ENDING` where `follows` is true.
+
+    `turn` is `left` or `right` when the target is `turn`.
 
     `drive` has one value for both sides or two; `lamp on` and `lamp off` have none and say `state`.
     """
@@ -157,6 +159,48 @@ class Action(Step):
     keep_going: bool = False
     turn: str = ""
     state: str = ""
+    follows: bool = False
+
+
+@dataclass(frozen=True)
+class Ramp(Step):
+    """`TARGET from A to B over TIME [, keep going]`."""
+
+    target: str
+    start: Expression
+    stop: Expression
+    over: Expression
+    keep_going: bool = False
+
+
+@dataclass(frozen=True)
+class Perform(Step):
+    """A routine by its name: `dock`, `dock with 45 %, 30 cm`."""
+
+    name: str
+    values: tuple[Expression, ...] = ()
+
+
+@dataclass(frozen=True)
+class Band(Node):
+    """One band of a `by`: `form` is `over` (low), `under` (high), `between` (low, high) or `absent`."""
+
+    form: str
+    low: Expression | None
+    high: Expression | None
+    body: Block
+    before: tuple[str, ...] = ()
+    comment: str = ""
+
+
+@dataclass(frozen=True)
+class By(Step):
+    """`by VALUE [, slack S]:` and its bands, each owning its lower edge."""
+
+    value: Expression
+    slack: Expression | None
+    bands: tuple[Band, ...]
+    trailing: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -247,10 +291,21 @@ class Pattern(Node):
 
 @dataclass(frozen=True)
 class Let(Step):
-    """`let name = VALUE`."""
+    """`let name = VALUE`, or a formula: `let name(a, b) = VALUE`."""
 
     name: str
     value: Expression
+    name_span: Span = field(default=NOWHERE, compare=False)
+    parameters: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Routine(Step):
+    """`to name [with a, b]:` and its body."""
+
+    name: str
+    parameters: tuple[str, ...]
+    body: Block
     name_span: Span = field(default=NOWHERE, compare=False)
 
 
@@ -268,12 +323,13 @@ class Check(Step):
 
 @dataclass(frozen=True)
 class Plan(Node):
-    """A whole behaviour: its header, its lets and its steps."""
+    """A whole behaviour: its header, its lets, its routines and its steps."""
 
     title: str
     rig: str | None
     lets: tuple[Let, ...]
     begin: Block
+    routines: tuple[Routine, ...] = ()
     header_comments: tuple[tuple[tuple[str, ...], str], ...] = ()
     trailing: tuple[str, ...] = ()
 

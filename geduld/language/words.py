@@ -8,14 +8,15 @@ STEP_WORDS = ("drive", "turn", "stop", "wait", "repeat", "leave", "if", "set", "
 OTHER_WORDS = (
     "behaviour", "check", "for", "rig", "let", "begin", "at", "on", "off", "until", "held", "patience",
     "otherwise", "keep", "going", "times", "while", "else", "to", "all", "by", "braking", "coasting",
+    "follows", "from", "over", "under", "slack", "with",
     "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi",
 )  # fmt: skip
 LATER_WORDS = (
-    "follows", "from", "over", "slack", "do", "unless", "side", "lane", "start", "reset", "send",
-    "message", "include", "with", "just", "about", "reference", "mark",
+    "do", "unless", "side", "lane", "start", "reset", "send",
+    "message", "include", "just", "about", "reference", "mark",
 )  # fmt: skip
 CHECK_WORDS = ("after", "within", "never", "always", "lasts", "points", "point", "the", "end")
-FUNCTIONS = {"abs": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3), "round": (1, 1)}
+FUNCTIONS = {"abs": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3), "round": (1, 1), "scale": (5, 5)}
 
 RESERVED = frozenset((*STEP_WORDS, *OTHER_WORDS, *LATER_WORDS, *FUNCTIONS, *UNITS))
 STATES = {"pressed": True, "released": False, "on": True, "off": False}

@@ -8,6 +8,7 @@ which it goes on; a loop pass that never waited moves the clock inside the gener
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Callable, Generator
 from dataclasses import dataclass, field
 from typing import Any
@@ -16,7 +17,7 @@ from geduld.binding import terms
 from geduld.rig.model import Rig
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, bool], int]
-SLEEP, AWAIT, OVER = 0, 1, 2
+SLEEP, AWAIT, OVER, FOLLOW, RAMP = 0, 1, 2, 3, 4
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
 
@@ -27,6 +28,7 @@ class Compiled:
 
     lane: Callable[..., Lane]
     conditions: tuple[terms.Term, ...]
+    follows: tuple[terms.Term, ...]
     texts: tuple[str | None, ...]
     source: str
 
@@ -36,6 +38,7 @@ class _Writer:
     rig: Rig
     lines: list[str] = field(default_factory=list)
     conditions: list[terms.Term] = field(default_factory=list)
+    follows: list[terms.Term] = field(default_factory=list)
     texts: list[str | None] = field(default_factory=list)
     channels: list[str] = field(default_factory=list)
     outputs: list[str] = field(default_factory=list)
@@ -69,7 +72,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     )
     namespace: dict[str, Any] = {"__builtins__": {}, **_TOOLS}
     exec(compile(source, "<behaviour>", "exec"), namespace)
-    return Compiled(namespace["lane"], tuple(writer.conditions), tuple(writer.texts), source)
+    return Compiled(namespace["lane"], tuple(writer.conditions), tuple(writer.follows), tuple(writer.texts), source)
 
 
 class StepsExhausted(Exception):
@@ -106,6 +109,17 @@ def _times(count: float) -> range:
     return range(int(min(count, 1e15)) if count > 0 else 0)
 
 
+def _band(value: float, last: float, edges: tuple[float, ...], slack: float) -> float:
+    """The band a value is in: the last one, while the value is not past its edges by the slack."""
+    if last == last:
+        index = int(last)
+        low = edges[index - 1] - slack if index > 0 else -math.inf
+        high = edges[index] + slack if index < len(edges) else math.inf
+        if low <= value < high:
+            return last
+    return float(bisect_right(edges, value))
+
+
 _TOOLS = {
     "nan": math.nan,
     "inf": math.inf,
@@ -115,6 +129,7 @@ _TOOLS = {
     "_clamp": _clamp,
     "_round": _round,
     "_abs": abs,
+    "_band": _band,
     "_ticks": _ticks,
     "_times": _times,
     "StepsExhausted": StepsExhausted,
@@ -132,6 +147,12 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
     match step:
         case terms.Command():
             _command(writer, level, step)
+        case terms.Follow():
+            _follow(writer, level, step)
+        case terms.Ramp():
+            _ramp(writer, level, step)
+        case terms.Bands():
+            _bands(writer, level, step)
         case terms.Halt():
             for part in step.parts:
                 _put(writer, level, part, "0.0", step.line)
@@ -172,16 +193,28 @@ def _put(writer: _Writer, level: int, part: str, value: str, line: int) -> None:
 
 
 def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
-    if isinstance(ending, terms.Until):
-        held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
-        patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"
-        used = sorted({term.index for term in ending.condition.walk() if isinstance(term, terms.Variable)})
-        values = "".join(f"({index}, v{index}), " for index in used)
-        writer.conditions.append(ending.condition)
-        request = f"{AWAIT}, {line}, now, {len(writer.conditions) - 1}, ({values}), {held}, {patience}"
-    else:
-        request = f"{SLEEP}, {line}, now, now + _ticks({_scalar(writer, ending)})"
-    writer.add(level, f"now, i, came = yield ({request})")
+    writer.add(level, f"now, i, came = yield ({_request(writer, line, ending)})")
+    _ended(writer, level, line, ending, stops)
+
+
+def _request(writer: _Writer, line: int, ending: terms.Term | terms.Until) -> str:
+    """What the executor is asked: to sleep until a tick, or to await a condition."""
+    if not isinstance(ending, terms.Until):
+        return f"{SLEEP}, {line}, now, now + _ticks({_scalar(writer, ending)})"
+    held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
+    patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"
+    writer.conditions.append(ending.condition)
+    values = _variables(ending.condition)
+    return f"{AWAIT}, {line}, now, {len(writer.conditions) - 1}, {values}, {held}, {patience}"
+
+
+def _variables(*used: terms.Term) -> str:
+    """The variables of some terms with their values now, as a tuple of pairs."""
+    indices = sorted({item.index for term in used for item in term.walk() if isinstance(item, terms.Variable)})
+    return "(" + "".join(f"({index}, v{index}), " for index in indices) + ")"
+
+
+def _ended(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
     writer.add(level, f"steps += {STEPS_OF_A_WAIT}")
     for part in stops:
         _put(writer, level, part, "0.0", line)
@@ -189,6 +222,50 @@ def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Unt
         writer.add(level, "if not came:")
         writer.add(level + 1, f"event(now, 'patience', {line}, -1)")
         _block(writer, level + 1, ending.otherwise)
+
+
+def _follow(writer: _Writer, level: int, step: terms.Follow) -> None:
+    """The outputs are set now; at the later samples the executor sets them, from whole columns."""
+    followers = []
+    for part, value in step.settings:
+        _put(writer, level, part, _scalar(writer, value), step.line)
+        writer.follows.append(value)
+        followers.append(f"({part!r}, {len(writer.follows) - 1}), ")
+    used = _variables(*(value for _, value in step.settings))
+    inner = _request(writer, step.line, step.ending)
+    writer.add(level, f"now, i, came = yield ({FOLLOW}, {step.line}, now, ({inner}), ({''.join(followers)}), {used})")
+    _forget(writer, level, [part for part, _ in step.settings])
+    _ended(writer, level, step.line, step.ending, step.stops)
+
+
+def _ramp(writer: _Writer, level: int, step: terms.Ramp) -> None:
+    writer.add(level, f"a, b = {_scalar(writer, step.start)}, {_scalar(writer, step.stop)}")
+    for part in step.parts:
+        _put(writer, level, part, "a", step.line)
+    over = f"now + _ticks({_scalar(writer, step.over)})"
+    writer.add(level, f"now, i, came = yield ({RAMP}, {step.line}, now, {over}, {step.parts!r}, a, b)")
+    _forget(writer, level, list(step.parts))
+    for part in step.parts:
+        _put(writer, level, part, "b", step.line)
+    _ended(writer, level, step.line, step.over, step.stops)
+
+
+def _forget(writer: _Writer, level: int, parts: list[str]) -> None:
+    """The executor has set these outputs, so their last value is no longer known here."""
+    for part in parts:
+        writer.add(level, f"o{writer.outputs.index(part)} = nan")
+
+
+def _bands(writer: _Writer, level: int, step: terms.Bands) -> None:
+    name = f"v{step.index}"
+    writer.add(level, f"x = {_scalar(writer, step.value)}")
+    writer.add(level, "if x != x:")
+    _block(writer, level + 1, step.absent)
+    writer.add(level, "else:")
+    writer.add(level + 1, f"{name} = _band(x, {name}, {step.edges!r}, {step.slack!r})")
+    for index, body in enumerate(step.bodies):
+        writer.add(level + 1, f"{'elif' if index else 'if'} {name} == {index}:")
+        _block(writer, level + 2, body)
 
 
 def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
@@ -227,6 +304,8 @@ def _count(steps: tuple[terms.Step, ...]) -> int:
     for step in steps:
         if isinstance(step, terms.Branches):
             total += sum(_count(body) for _, body in step.arms)
+        elif isinstance(step, terms.Bands):
+            total += sum(_count(body) for body in step.bodies)
     return total
 
 

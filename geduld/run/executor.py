@@ -11,11 +11,13 @@ import numpy as np
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.compiler import OVER, SLEEP, Compiled, StepsExhausted, compile_program
+from geduld.run.compiler import AWAIT, FOLLOW, OVER, RAMP, Compiled, StepsExhausted, compile_program
 from geduld.run.record import Bar, Event, Record, Signal
-from geduld.run.search import Search
+from geduld.run.search import Search, columns
 from geduld.run.trust import trust_horizons
-from geduld.worlds.trace import Trace
+from geduld.run.vector import as_array
+from geduld.run.vector import values as values_of
+from geduld.worlds.trace import Floats, Ticks, Trace
 
 ENGINE = "geduld 0.1.0"
 MOST_EVENTS = 10_000
@@ -78,7 +80,7 @@ class _Run:
         """
         ticks, levels = self.ticks[name], self.levels[name]
         if value != value:
-            self._event(now, "absent", line, f'"{name}" was given an absent value and kept what it had.')
+            self._event(now, "absent", line, _kept(name))
             return levels[-1]
         value = self.parts[name].clamp(value)
         if ticks[-1] == now:
@@ -140,7 +142,7 @@ class _Run:
             request = next(lane)
             while request[0] != OVER:
                 line, start = request[1], request[2]
-                stop, came = (request[3], True) if request[0] == SLEEP else self._answer(*request[2:])
+                stop, came = self._stop(request)
                 if stop > start:
                     self.bars.append((line, start, min(stop, self.end), "waiting"))
                 if stop > self.end:
@@ -153,6 +155,54 @@ class _Run:
         except _EventsExhausted:
             return "events", self.events[-1].tick
         return "time", self.end
+
+    def _stop(self, request: tuple[Any, ...]) -> tuple[int, bool]:
+        """When a wait ends, and whether for its own reason; outputs that move meanwhile are moved."""
+        kind, line, now = request[:3]
+        if kind == AWAIT:
+            return self._answer(*request[2:])
+        if kind == FOLLOW:
+            inner, followers, variables = request[3:]
+            stop, came = self._stop(inner)
+            self._follow(line, now, min(stop, self.end + 1), followers, dict(variables))
+            return stop, came
+        if kind == RAMP:
+            stop, parts, first, last = request[3:]
+            ticks = np.arange(now + self.rig.loop_us, min(stop, self.end + 1), self.rig.loop_us, dtype=np.int64)
+            values = first + (last - first) * ((ticks - now) / max(1, stop - now))
+            for name in parts:
+                self._put_many(name, ticks, values)
+            return stop, True
+        return request[3], True
+
+    def _follow(
+        self, line: int, now: int, stop: int, followers: tuple[tuple[str, int], ...], variables: dict[int, float]
+    ) -> None:
+        """Sets outputs at every sample after `now` and before `stop`."""
+        first = int(self.trace.times.searchsorted(now, "right"))
+        last = int(self.trace.times.searchsorted(stop, "left"))
+        ticks = self.trace.times[first:last]
+        if not len(ticks):
+            return
+        lookup = columns(self.trace, slice(first, last), ticks, variables)
+        absent: list[tuple[int, int, str]] = []
+        for order, (name, index) in enumerate(followers):
+            found = as_array(values_of(self.runner.compiled.follows[index], lookup), len(ticks))
+            missing = np.isnan(found)
+            if missing.any():
+                absent.append((int(ticks[missing.argmax()]), order, name))
+            self._put_many(name, ticks[~missing], found[~missing])
+        for tick, _, name in sorted(absent)[:1]:
+            self._event(tick, "absent", line, _kept(name))
+
+    def _put_many(self, name: str, ticks: Ticks, values: Floats) -> None:
+        """Commands an output at rising instants, all later than its last change."""
+        part = self.parts[name]
+        clamped = np.array([part.clamp(value) for value in values.tolist()])
+        before = np.concatenate(([self.levels[name][-1]], clamped[:-1]))
+        keep = clamped != before
+        self.ticks[name].extend(ticks[keep].tolist())
+        self.levels[name].extend(clamped[keep].tolist())
 
     def _answer(
         self, now: int, condition: int, variables: tuple[tuple[int, float], ...], held: int, patience: int | None
@@ -213,6 +263,10 @@ class _Run:
                 "limit": self.end / 1_000_000 if self.limited else None,
             },
         )
+
+
+def _kept(name: str) -> str:
+    return f'"{name}" was given an absent value and kept what it had.'
 
 
 _LIMITS = {

@@ -21,7 +21,7 @@ class Search:
     def __init__(self, condition: terms.Term, trace: Trace, variables: Mapping[int, float]) -> None:
         self.condition = condition
         self.variables = variables
-        self.channels = trace.channels
+        self.trace = trace
         self.times, self.places = _instants(condition, trace, variables)
         self.mask: NDArray[np.bool_] = np.zeros(len(self.times), np.bool_)
         self.filled = 0
@@ -64,17 +64,22 @@ class Search:
         self.chunk *= 2
 
     def _lookup(self, start: int, stop: int) -> Lookup:
-        def lookup(term: terms.Term) -> Floats | float:
-            if isinstance(term, terms.Reading):
-                channel = self.channels.get(term.part)
-                if channel is None:
-                    return math.nan
-                return channel[start:stop] if self.places is None else channel[self.places[start:stop]]
-            if isinstance(term, terms.Variable):
-                return self.variables[term.index]
-            return self.times[start:stop] / 1_000_000
+        places = slice(start, stop) if self.places is None else self.places[start:stop]
+        return columns(self.trace, places, self.times[start:stop], self.variables)
 
-        return lookup
+
+def columns(trace: Trace, places: slice | Ticks, ticks: Ticks, variables: Mapping[int, float]) -> Lookup:
+    """The values of readings at some samples, of variables, and of the clock at the ticks that go with them."""
+
+    def lookup(term: terms.Term) -> Floats | float:
+        if isinstance(term, terms.Reading):
+            channel = trace.channels.get(term.part)
+            return math.nan if channel is None else channel[places]
+        if isinstance(term, terms.Variable):
+            return variables[term.index]
+        return ticks / 1_000_000
+
+    return lookup
 
 
 def _instants(condition: terms.Term, trace: Trace, variables: Mapping[int, float]) -> tuple[Ticks, Ticks | None]:

@@ -65,6 +65,7 @@ STATIC_URL = "/static/"
 WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_MAX_AGE = 0
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"  # their names hold a hash of what they hold
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000

@@ -162,6 +162,12 @@ class PlainRunner:
                     self.put(name, self.value(value, self.now), step.line)
                 if step.ending is not None:
                     self.ending(step.line, step.ending, step.stops)
+            case terms.Follow():
+                self.follow(step)
+            case terms.Ramp():
+                self.ramp(step)
+            case terms.Bands():
+                self.bands(step)
             case terms.Halt():
                 for name in step.parts:
                     self.put(name, 0.0, step.line)
@@ -183,6 +189,57 @@ class PlainRunner:
                         break
             case terms.Repeat():
                 self.repeat(step)
+
+    def follow(self, step):
+        start = self.now
+        for name, value in step.settings:
+            self.put(name, self.value(value, start), step.line)
+        probe = PlainRunner.__new__(PlainRunner)
+        probe.__dict__ = {**self.__dict__, "bars": [], "events": [], "commands": {}}
+        try:
+            probe.ending(step.line, terms.Until(step.ending.condition, step.ending.held, step.ending.patience, (), False)
+                         if isinstance(step.ending, terms.Until) else step.ending)  # fmt: skip
+            stop = probe.now
+        except Over:
+            stop = self.end + 1
+        for tick in self.trace.times.tolist():
+            if start < tick < stop and tick <= self.end:
+                self.now = tick
+                for name, value in step.settings:
+                    self.put(name, self.value(value, tick), step.line)
+        self.now = start
+        self.ending(step.line, step.ending, step.stops)
+
+    def ramp(self, step):
+        start, over = self.now, self.ticks(step.over)
+        first, last = self.value(step.start, start), self.value(step.stop, start)
+        for tick in range(start, min(start + over, self.end + 1), self.rig.loop_us):
+            self.now = tick
+            for name in step.parts:
+                self.put(name, first if tick == start else first + (last - first) * ((tick - start) / over), step.line)
+        self.now = start
+        if not over:
+            for name in step.parts:
+                self.put(name, first, step.line)
+        self.wait(step.line, start + over)
+        for name in step.parts:
+            self.put(name, last, step.line)
+        for name in step.stops:
+            self.put(name, 0.0, step.line)
+
+    def bands(self, step):
+        value = self.value(step.value, self.now)
+        if math.isnan(value):
+            self.block(step.absent)
+            return
+        last = self.values[step.index]
+        lows, highs = [-math.inf, *step.edges], [*step.edges, math.inf]
+        if not math.isnan(last) and lows[int(last)] - step.slack <= value < highs[int(last)] + step.slack:
+            chosen = int(last)
+        else:
+            chosen = next(k for k in range(len(lows)) if lows[k] <= value < highs[k])
+        self.values[step.index] = float(chosen)
+        self.block(step.bodies[chosen])
 
     def repeat(self, step):
         count = 0

@@ -9,6 +9,12 @@ COMMENTS = st.sampled_from(["", "# a comment", "# größer", "#"])
 BEFORE = st.sampled_from([(), (), ("",), ("# above",), ("", "# one", "# two"), ("# one", "", "# two")])
 
 
+ENDS = [tree.Number("0", "cm"), tree.Number("1", "m"), tree.Number("30", "mm"), tree.Number("4", "cm")]
+USES_PACE = tree.Action(
+    "left", (tree.Name("pace"),), tree.Until(tree.Binary("<", tree.Name("range"), tree.Name("close")))
+)
+
+
 def number(unit):
     return st.builds(tree.Number, NUMBERS, st.just(unit))
 
@@ -24,6 +30,8 @@ def lengths(depth=2):
         st.builds(tree.Binary, st.just("*"), inner, number("")),
         st.builds(tree.Minus, inner),
         st.builds(tree.Call, st.sampled_from(["min", "max"]), st.tuples(inner, inner)),
+        st.builds(tree.Call, st.just("half"), st.tuples(inner)),
+        st.builds(tree.Call, st.just("scale"), st.tuples(inner, *(st.just(end) for end in ENDS))),
     )
 
 
@@ -87,8 +95,17 @@ def steps(depth):
         st.builds(tree.Note, st.sampled_from(["", "a # b"]), **marks),
         st.builds(tree.Finish, st.none() | st.just("done"), **marks),
     ]
+    simple += [
+        st.builds(
+            tree.Action, st.sampled_from(["drive", "lamp"]), one, endings, st.booleans(), follows=st.just(True), **marks
+        ),
+        st.builds(
+            tree.Ramp, st.sampled_from(["left", "drive"]), percents(0), percents(0), times(), st.booleans(), **marks
+        ),
+    ]
     if not depth:
         return st.one_of(simple)
+    simple.append(st.builds(tree.Perform, st.just("dock"), st.tuples(percents(0), lengths(0)), **marks))
     inner = blocks(depth - 1)
     branch = st.builds(tree.Branch, conditions(1), inner, BEFORE, COMMENTS)
     first = st.builds(tree.Branch, conditions(1), inner)
@@ -108,6 +125,11 @@ def steps(depth):
         st.builds(lambda f, more, e, **kw: tree.If((f, *more, *e), **kw), first, st.lists(branch, max_size=2),
                   st.lists(last, max_size=1), **marks),
     ]  # fmt: skip
+    cuts = [("under", None, "12"), ("between", "12", "40"), ("over", "40", None), ("absent", None, None)]
+    edge = {None: None, "12": tree.Number("12", "cm"), "40": tree.Number("40", "cm")}
+    bands = st.tuples(*(st.builds(tree.Band, st.just(f), st.just(edge[a]), st.just(edge[b]), inner, BEFORE, COMMENTS)
+                        for f, a, b in cuts))  # fmt: skip
+    compound.append(st.builds(tree.By, lengths(1), st.none() | number("cm"), bands, **marks))
     return st.one_of(*simple, *compound)
 
 
@@ -118,11 +140,18 @@ def blocks(depth):
 def plans(depth=2):
     near = tree.Let("near", tree.Number("40", "cm"))
     first = tree.Set("n", tree.Number("5", "%"))
+    half = tree.Let("half", tree.Binary("/", tree.Name("gap"), tree.Number("2")), parameters=("gap",))
     return st.builds(
-        lambda title, body, comment: tree.Plan(
-            title, "small", (near,), tree.Block((first, *body.steps)), (((), comment), ((), ""), ((), comment))
+        lambda title, routine, body, comment: tree.Plan(
+            title,
+            "small",
+            (near, half),
+            tree.Block((first, *body.steps)),
+            (tree.Routine("dock", ("pace", "close"), routine, comment=comment),),
+            (((), comment), ((), ""), ((), comment)),
         ),
         st.sampled_from(["Test", "Ünïcode"]),
+        blocks(0).map(lambda body: tree.Block((USES_PACE, *body.steps))),
         blocks(depth),
         COMMENTS,
     )
