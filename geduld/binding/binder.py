@@ -35,6 +35,7 @@ class _Binder:
         self.performing: list[str] = []
         self.performed: set[str] = set()
         self.count = 0
+        self.set_at: dict[str, Span] = {}
 
     def plan(self, plan: tree.Plan) -> terms.Bound:
         if plan.rig is not None and plan.rig != self.rig.name:
@@ -52,7 +53,15 @@ class _Binder:
         thresholds = tuple(self.scope.thresholds)
         # A routine is bound at each place that performs it, so its hints may come more than once.
         hints = tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order))
-        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds)
+        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
+
+    def _unused(self, plan: tree.Plan) -> tuple[tuple[str, Span], ...]:
+        """Lets, values and routines that nothing uses. A value that is only set is used by nothing."""
+        named = [(let.name, let.name_span) for let in plan.lets]
+        named += [(name, span) for name, span in self.set_at.items()]
+        unused = [(name, span) for name, span in named if name not in self.scope.used]
+        unused += [(r.name, r.name_span) for r in plan.routines if r.name not in self.performed]
+        return tuple(unused)
 
     def _steps(self, block: tree.Block) -> tuple[terms.Step, ...]:
         steps: list[terms.Step] = []
@@ -265,6 +274,7 @@ class _Binder:
         if value.dimension == TRUTH:
             message = "A value is a number with its unit, and this is a yes or no."
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if, and set a number in it."))
+        self.set_at.setdefault(step.name, step.name_span)
         known = self.scope.variables.setdefault(step.name, value.dimension)
         self.scope.must_be(step.value, value, known, f'What "{step.name}" holds')
         return terms.Assign(line, list(self.scope.variables).index(step.name), value)

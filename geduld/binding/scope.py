@@ -51,6 +51,7 @@ class Scope:
         self.variables: dict[str, Dimension] = {}
         self.thresholds: list[terms.Threshold] = []
         self.size = 0
+        self.used: set[str] = set()
 
     def bind_let(self, let: tree.Let) -> None:
         """Adds a name; a second one, or a part's name, is an error."""
@@ -142,6 +143,7 @@ class Scope:
 
     def _name(self, name: tree.Name) -> terms.Term:
         word = name.name
+        self.used.add(word)
         if word in self.lets:
             self.size += self.lets[word].size
             return self.lets[word].term
@@ -199,6 +201,7 @@ class Scope:
 
     def _formula(self, call: tree.Call) -> terms.Term:
         formula = self.formulas.get(call.function)
+        self.used.add(call.function)
         if formula is None:
             like = nearest(call.function, [*FUNCTIONS, *self.formulas])
             known = listed([*FUNCTIONS, *self.formulas])

@@ -241,6 +241,27 @@ class Finish(Step):
     why: str | None
 
 
+def bodies(step: Step) -> Iterator[tuple[Step, ...]]:
+    """The blocks inside a step."""
+    ending = getattr(step, "ending", None)
+    if isinstance(ending, Until) and ending.has_otherwise:
+        yield ending.otherwise
+    if isinstance(step, Repeat):
+        yield step.body
+    elif isinstance(step, Branches):
+        yield from (body for _, body in step.arms)
+    elif isinstance(step, Bands):
+        yield from (*step.bodies, step.absent)
+
+
+def walk_steps(steps: tuple[Step, ...], loops: int = 0) -> Iterator[tuple[Step, int]]:
+    """Every step with the number of repeats it stands in, in the order of the text."""
+    for step in steps:
+        yield step, loops
+        for body in bodies(step):
+            yield from walk_steps(body, loops + isinstance(step, Repeat))
+
+
 @dataclass(frozen=True)
 class Threshold:
     """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane."""
@@ -253,12 +274,16 @@ class Threshold:
 
 @dataclass(frozen=True)
 class Bound:
-    """A plan that fits its rig, or the hints that say why it does not."""
+    """A plan that fits its rig, or the hints that say why it does not.
+
+    `unused` names the lets, values and routines that nothing uses, with their places.
+    """
 
     steps: tuple[Step, ...]
     variables: tuple[str, ...]
     hints: tuple[Hint, ...]
     thresholds: tuple[Threshold, ...] = ()
+    unused: tuple[tuple[str, Span], ...] = ()
 
     @property
     def good(self) -> bool:

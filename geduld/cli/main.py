@@ -12,9 +12,10 @@ from typing import Any
 from geduld.checks.judge import judge_all
 from geduld.cli.files import program_bytes, write
 from geduld.errors import GeduldError, InputError, Place, ProgramError
-from geduld.grading.exercise import good_checks, program_hints, read_exercise, runner_for
+from geduld.grading.exercise import good_checks, read_exercise, runner_for
 from geduld.grading.folders import marks_csv, marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
+from geduld.hints.about import hints_on_a_trace, program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.messages import Hint
 from geduld.language.parser import parse
@@ -56,6 +57,7 @@ def _parser() -> argparse.ArgumentParser:
     hints = command("hints", _hints, "Say what is wrong or risky in a program.")
     hints.add_argument("program", type=Path)
     hints.add_argument("--rig", type=Path, required=True)
+    hints.add_argument("--trace", type=Path, help="say also what is risky on this trace")
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
     form = command("format", _format, "Bring a program into its standard form.")
@@ -94,7 +96,11 @@ def _seconds(text: str) -> float:
 
 def _hints(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
-    _, hints = program_hints(program_bytes(options.program), rig)
+    text = program_bytes(options.program)
+    if options.trace:
+        hints = hints_on_a_trace(text, rig, read_trace(options.trace, rig))
+    else:
+        hints = program_hints(text, rig)[1]
     if options.json:
         print(json.dumps({"hints": [hint.as_json() for hint in hints]}, indent=2, ensure_ascii=False))
     else:

@@ -9,10 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from geduld.binding.binder import bind
-from geduld.binding.terms import Bound
 from geduld.checks.binder import BoundChecks, bind_checks
 from geduld.errors import ExerciseError, Place, ProgramError
-from geduld.language.messages import Hint, listed, nearest
+from geduld.language.messages import listed, nearest
 from geduld.language.parser import parse, parse_checks
 from geduld.language.quantities import TIME, exact, microseconds, unit_from_text
 from geduld.rig.model import Rig
@@ -50,17 +49,11 @@ class Exercise:
     over_cases: str = "mean"
 
 
-def program_hints(text: str | bytes, rig: Rig) -> tuple[Bound, tuple[Hint, ...]]:
-    """A program bound to a rig, and every hint about it: from reading the text and from the rig."""
-    parsed = parse(text)
-    bound = bind(parsed.tree, rig)
-    hints = tuple(sorted((*parsed.hints, *bound.hints), key=lambda hint: hint.order))
-    return bound, hints
-
-
 def runner_for(text: str | bytes, rig: Rig) -> Runner:
     """A program ready to run. Raises ProgramError with every hint when it has errors."""
-    bound, hints = program_hints(text, rig)
+    parsed = parse(text)
+    bound = bind(parsed.tree, rig)
+    hints = sorted((*parsed.hints, *bound.hints), key=lambda hint: hint.order)
     errors = [hint for hint in hints if hint.level == "error"]
     if errors:
         raise ProgramError(errors)

@@ -63,13 +63,15 @@ class Drive:
 
 @dataclass(frozen=True)
 class Rig:
-    """A robot as described. `loop_us` is what one pass of its loop costs; `source` the JSON it came from."""
+    """A robot as described. `loop_us` is what one pass of its loop costs; `exclusive` groups contacts
+    of which the hardware can read only one at a time; `source` the JSON it came from."""
 
     name: str
     parts: Mapping[str, Part]
     drive: Drive | None
     loop_us: int = DEFAULT_LOOP_US
     stops_at_end: bool = False
+    exclusive: tuple[tuple[str, ...], ...] = ()
     source: Mapping[str, Any] = field(default_factory=dict)
 
     @cached_property

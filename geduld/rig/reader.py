@@ -19,7 +19,7 @@ FORMAT = "rig/1"
 MOST_BYTES = 200_000
 MOST_PARTS = 64
 _QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
-_RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "note")
+_RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "note")
 _PART_KEYS = ("kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "note")
 
 
@@ -73,7 +73,8 @@ def rig_from_json(source: Any) -> Rig:
         loop = microseconds(_quantity(source["loop"], TIME, "loop", "10 ms"))
         if loop < 100:
             raise _wrong("loop", "One pass of the loop takes at least 0.1 ms.", 'For example: "10 ms"')
-    return Rig(name, parts, _drive(source.get("drive"), parts), loop, at_end == "stop", source)
+    groups = _exclusive(source.get("exclusive", []), parts)
+    return Rig(name, parts, _drive(source.get("drive"), parts), loop, at_end == "stop", groups, source)
 
 
 def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -199,6 +200,15 @@ def _one_part_a_port(parts: Mapping[str, Part]) -> None:
             remedy = "Plug one of the two into another port."
             raise _wrong(f"parts.{part.name}.port", message, remedy, "port-taken")
         taken[part.port] = part.name
+
+
+def _exclusive(groups: Any, parts: Mapping[str, Part]) -> tuple[tuple[str, ...], ...]:
+    contacts = [part.name for part in parts.values() if part.kind.is_contact]
+    good = isinstance(groups, list) and all(isinstance(group, list) and len(group) > 1 for group in groups)
+    if not good or any(name not in contacts for group in groups for name in group):
+        message = "Exclusive is a list of groups of two or more contacts."
+        raise _wrong("exclusive", message, f"The contacts of this rig are {listed(contacts) or 'none'}.")
+    return tuple(tuple(group) for group in groups)
 
 
 def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:

@@ -71,6 +71,8 @@ class _Run:
         self.events: list[Event] = []
         self.bars: list[tuple[int, int, int, str]] = []
         self.absent_lines: set[int] = set()
+        self.set_by: dict[str, int] = {}
+        self.no_wait: dict[int, None] = {}
         self.searches: dict[Any, Search] = {}
 
     def put(self, name: str, value: float, now: int, line: int) -> float:
@@ -79,6 +81,7 @@ class _Run:
         Gives back the value that the output has now.
         """
         ticks, levels = self.ticks[name], self.levels[name]
+        self.set_by[name] = line
         if value != value:
             self._event(now, "absent", line, _kept(name))
             return levels[-1]
@@ -143,6 +146,8 @@ class _Run:
             while request[0] != OVER:
                 line, start = request[1], request[2]
                 stop, came = self._stop(request)
+                if stop == start == 0 and came:
+                    self.no_wait[line] = None
                 if stop > start:
                     self.bars.append((line, start, min(stop, self.end), "waiting"))
                 if stop > self.end:
@@ -262,6 +267,8 @@ class _Run:
                 "trace": trace.fingerprint,
                 "limit": self.end / 1_000_000 if self.limited else None,
             },
+            set_by=self.set_by,
+            no_wait=tuple(self.no_wait),
         )
 
 

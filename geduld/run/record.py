@@ -52,6 +52,8 @@ class Record:
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
+    `set_by` gives the line that commanded an output last; `no_wait` the lines whose condition held already
+    when they were reached at the very start. Neither is exported.
     `trust` gives for each channel the tick past which its readings no longer follow the program.
     """
 
@@ -66,6 +68,8 @@ class Record:
     readings: Mapping[str, Signal]
     trust: Mapping[str, int] = field(default_factory=dict)
     made_from: Mapping[str, Any] = field(default_factory=dict)
+    set_by: Mapping[str, int] = field(default_factory=dict)
+    no_wait: tuple[int, ...] = ()
 
     @property
     def hit_limit(self) -> bool:

@@ -7,7 +7,8 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from geduld.grading.exercise import checks_for, program_hints
+from geduld.grading.exercise import checks_for
+from geduld.hints.about import program_hints
 from geduld.language.source import MOST_BYTES
 from server.config.owned import OwnedField
 from server.exercises.models import Case, Exercise, HandIn

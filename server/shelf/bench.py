@@ -13,7 +13,8 @@ from rest_framework.views import APIView
 from geduld.binding.terms import Threshold
 from geduld.checks.judge import judge_all
 from geduld.errors import ProgramError
-from geduld.grading.exercise import checks_for, program_hints, runner_for
+from geduld.grading.exercise import checks_for, runner_for
+from geduld.hints.about import hints_in_a_run, program_hints
 from geduld.language.quantities import unit_from_text
 from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Rig as CoreRig
@@ -71,6 +72,8 @@ class BenchRun(APIView):
         trace = core_trace(values["trace"])
         limit = round(values["limit"] * 1e6) if values.get("limit") else None
         record = Runner.of(bound, rig).run(trace, limit, values["text"])
+        shown = [*hints, *hints_in_a_run(bound, rig, values["text"], trace, record)]
+        answer["hints"] = [hint.as_json() for hint in sorted(shown, key=lambda hint: hint.order)]
         stretch = window(values.get("window") or {}, record.lasted)
         answer["run"] = _run(record, rig, stretch)
         if checks is not None and checks.good:

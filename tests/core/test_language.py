@@ -5,7 +5,8 @@ import unittest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from geduld.grading.exercise import checks_for, program_hints
+from geduld.grading.exercise import checks_for
+from geduld.hints.about import program_hints
 from geduld.language.formatter import format_checks, format_plan
 from geduld.language.parser import MOST_HINTS, parse, parse_checks
 from geduld.language.quantities import UNITS, exact, show

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from geduld.grading.exercise import program_hints
+from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
 from geduld.run.executor import MOST_EVENTS, Runner
 from geduld.worlds.trace import Trace

@@ -15,7 +15,7 @@ from geduld.run.record_json import record_to_json
 from geduld.worlds.trace_csv import read_trace
 from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, small_rig
 
-ORDER = ["errors", "language", "rig", "binding", "worlds", "run", "checks", "grading", "cli", "__main__"]
+ORDER = ["errors", "language", "rig", "binding", "worlds", "run", "hints", "checks", "grading", "cli", "__main__"]
 SCHEMAS = ROOT / "docs" / "schemas"
 
 

@@ -1,5 +1,8 @@
 import type { Hint } from "../api/types";
 
+const LEVELS: Record<Hint["level"], string> = { error: "Error", warning: "Warning", advice: "Advice" };
+const TONES: Record<Hint["level"], string> = { error: "text-clay", warning: "text-ochre", advice: "text-reading" };
+
 /** The hints as a list under the text; a press goes to the line. */
 export function Messages({ hints, onLine }: { hints: Hint[]; onLine: (line: number) => void }) {
   if (!hints.length) {
@@ -14,8 +17,8 @@ export function Messages({ hints, onLine }: { hints: Hint[]; onLine: (line: numb
             className="flex w-full gap-2 px-3 py-1.5 text-left text-[13px] leading-snug hover:bg-sunk"
             onClick={() => onLine(hint.line)}
           >
-            <span className={`num shrink-0 font-semibold ${hint.level === "error" ? "text-clay" : "text-ochre"}`}>
-              {hint.level === "error" ? "Error" : "Warning"}, line {hint.line}
+            <span className={`num shrink-0 font-semibold ${TONES[hint.level]}`}>
+              {LEVELS[hint.level]}, line {hint.line}
             </span>
             <span>
               {hint.message} <span className="text-soft">{hint.remedy}</span>

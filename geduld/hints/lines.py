@@ -1,0 +1,34 @@
+"""The lines of a program, for hints that are about a whole step."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from geduld.language.messages import Hint, Span, error
+
+
+class Lines:
+    """The text of a program by lines, counted from 1."""
+
+    def __init__(self, text: str) -> None:
+        self.lines = text.split("\n")
+
+    def text(self, line: int) -> str:
+        """A line without its indentation and its comment."""
+        if not 1 <= line <= len(self.lines):
+            return ""
+        return self.lines[line - 1].split("#")[0].strip()
+
+    def span(self, line: int) -> Span:
+        """The step on a line."""
+        text = self.lines[line - 1] if 1 <= line <= len(self.lines) else ""
+        first = len(text) - len(text.lstrip()) + 1
+        return Span(line, first, line, first + max(1, len(self.text(line))))
+
+    def warning(self, code: str, line: int, message: str, remedy: str) -> Hint:
+        """A hint about a step that will probably not do what was meant."""
+        return replace(error(code, self.span(line), message, remedy), level="warning")
+
+    def advice(self, code: str, line: int, message: str, remedy: str) -> Hint:
+        """A hint about a step that works here and may not on a real robot."""
+        return replace(error(code, self.span(line), message, remedy), level="advice")

@@ -1,0 +1,50 @@
+"""Hints about a finished run."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from geduld.binding import terms
+from geduld.hints.lines import Lines
+from geduld.language.messages import Hint
+from geduld.language.quantities import show
+from geduld.run.record import Record
+
+
+def run_hints(bound: terms.Bound, lines: Lines, record: Record) -> list[Hint]:
+    """Every hint that the run's end and its events give cause for."""
+    return [*_left_running(lines, record), *_events(bound, lines, record)]
+
+
+def _left_running(lines: Lines, record: Record) -> Iterator[Hint]:
+    if record.why != "finished" or record.rig.stops_at_end:
+        return
+    running: dict[int, list[str]] = {}
+    for name, signal in record.commands.items():
+        if record.rig.parts[name].kind.word == "motor" and signal.values[-1] != 0:
+            running.setdefault(record.set_by[name], []).append(f"{name} at {show(float(signal.values[-1]), '%', 1)}")
+    for line, parts in running.items():
+        message = f"The program ends and leaves {' and '.join(parts)} running; a real robot would go on."
+        yield lines.warning("left-running", line, message, "Give this step an ending, or stop it before the end.")
+
+
+def _events(bound: terms.Bound, lines: Lines, record: Record) -> Iterator[Hint]:
+    handled = {
+        step.line
+        for step, _ in terms.walk_steps(bound.steps)
+        if isinstance(getattr(step, "ending", None), terms.Until) and step.ending.has_otherwise  # type: ignore[attr-defined]
+    }
+    said: set[tuple[str, int]] = set()
+    for event in record.events:
+        if (event.kind, event.line) in said:
+            continue
+        said.add((event.kind, event.line))
+        at = show(event.tick / 1e6, "s", 2)
+        if event.kind == "patience" and event.line not in handled:
+            message = f"The patience ran out at {at}, and the program went on as if nothing had happened."
+            yield lines.advice("patience-ran-out", event.line, message, "Say under otherwise: what to do then.")
+        elif event.kind == "absent":
+            message = f"At {at} there was no reading, so the output kept its last value."
+            yield lines.advice("absent-kept", event.line, message, "Ask with is absent, and say what to do then.")
+        elif event.kind == "limit":
+            yield lines.warning("limit-passed", max(1, event.line), event.text, "")

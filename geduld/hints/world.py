@@ -1,0 +1,193 @@
+"""Hints about a program on a given trace."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from geduld.binding import terms
+from geduld.hints.lines import Lines
+from geduld.language.messages import Hint
+from geduld.language.quantities import TRUTH, show
+from geduld.rig.model import Part, Rig
+from geduld.run.record import Record
+from geduld.run.search import Search
+from geduld.worlds.trace import Floats, Ticks, Trace
+
+CHATTER_US = 1_000_000
+BOUNCE_US = 100_000
+SATURATED_SHARE = 0.5
+ABSENT_SHARE = 0.01
+
+
+def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> list[Hint]:
+    """Every hint that the trace, and the run on it, give cause for."""
+    found = [*_already_true(bound, rig, lines, trace, record), *_never_came(bound, rig, lines, trace, record)]
+    found += _chatter(bound, rig, lines, trace, record)
+    found += _saturated(bound, rig, lines, record)
+    for step, loops in terms.walk_steps(bound.steps):
+        found += _bounce(step, loops, rig, lines, trace)
+        found += _absent(step, lines, trace)
+    return found
+
+
+def _shown(part: Part, value: float) -> str:
+    if math.isnan(value):
+        return "absent"
+    if part.dimension == TRUTH:
+        return "pressed" if value else "released"
+    return show(part.unit.from_base(value), part.unit.word, 1) if part.unit else show(value)
+
+
+def _readings(term: terms.Term) -> list[str]:
+    return list(dict.fromkeys(item.part for item in term.walk() if isinstance(item, terms.Reading)))
+
+
+def _untils(bound: terms.Bound) -> Iterator[tuple[int, terms.Until]]:
+    for step, _ in terms.walk_steps(bound.steps):
+        ending = getattr(step, "ending", None)
+        if isinstance(ending, terms.Until):
+            yield step.line, ending
+
+
+def _already_true(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    for line, until in _untils(bound):
+        names = _readings(until.condition)
+        if line in record.no_wait and names:
+            seen = ", ".join(
+                f"{n} is {_shown(rig.parts[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
+            )
+            message = f"This holds already when the program starts ({seen}), so nothing is waited for."
+            yield lines.warning("already-true", line, message, "Compare with a value past the one at rest.")
+
+
+def _never_came(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    """The wait that the world ended in, when the values it waits for were never there."""
+    if record.why != "time" or not record.program:
+        return
+    last = record.program[-1]
+    for line, until in _untils(bound):
+        if line != last.line or last.state != "waiting" or last.stop < record.lasted:
+            continue
+        if _comes(until, trace):
+            return  # the value is one that this trace reaches; it only ended in between
+        since = int(trace.times.searchsorted(last.start))
+        channels = {name: trace.channels[name][since:] for name in trace.channels}
+        seen = [_range_seen(rig.parts[name], channels.get(name)) for name in _readings(until.condition)]
+        message = f"This never came in this trace from {show(last.start / 1e6, 's', 2)} on. {' '.join(seen)}".rstrip()
+        yield lines.warning("never-came", line, message, "Check the value, or add a patience and what to do then.")
+        return
+
+
+def _comes(until: terms.Until, trace: Trace) -> bool:
+    """Whether the condition is fulfilled anywhere in the trace; one with kept values may be."""
+    if any(isinstance(term, terms.Variable) for term in until.condition.walk()):
+        return True
+    held = round(until.held.value * 1_000_000) if isinstance(until.held, terms.Const) else 0
+    return Search(until.condition, trace, {}).first(0, held) <= trace.duration_us
+
+
+def _range_seen(part: Part, values: Floats | None) -> str:
+    if values is None or not len(values) or np.isnan(values).all():
+        return f"{part.name} was not recorded."
+    low, high = float(np.nanmin(values)), float(np.nanmax(values))
+    if part.dimension == TRUTH:
+        return f"{part.name} was {_shown(part, low)} all along." if low == high else ""
+    return f"{part.name} went from {_shown(part, low)} to {_shown(part, high)}."
+
+
+def noise_of(values: Floats) -> float:
+    """A sensor's noise as a standard deviation: from its steps between changes, by their median size.
+
+    1.4826 times the median absolute step is a robust deviation of the steps; sqrt 2 of it is one sample's.
+    """
+    known = values[~np.isnan(values)]
+    steps = np.diff(known)
+    steps = steps[steps != 0]
+    return float(1.4826 * np.median(np.abs(steps)) / math.sqrt(2)) if len(steps) else 0.0
+
+
+def _chatter(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    """An output that goes back and forth with a reading that trembles around a threshold."""
+    flips = {tick for signal in record.commands.values() for tick in _flips(signal.times, signal.values)}
+    if not flips:
+        return
+    for threshold in bound.thresholds:
+        values = trace.channels.get(threshold.part)
+        if values is None:
+            continue
+        edges = trace.times[1:][np.diff((values > threshold.value).astype(np.int8)) != 0]
+        near = sum(any(0 <= tick - edge <= rig.loop_us for edge in edges.tolist()) for tick in sorted(flips)[:50])
+        if near < 2:
+            continue
+        part = rig.parts[threshold.part]
+        noise = noise_of(values)
+        slack = math.ceil(4 * noise * 2) / 2
+        shown = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
+        trembles = show(part.unit.from_base(noise), part.unit.word, 2) if part.unit else show(noise)
+        message = f"{part.name} trembles by {trembles} around this value, and an output goes on and off with it."
+        remedy = f"Use by {part.name}, slack {shown}: with bands, or ask for held 50 ms."
+        yield lines.warning("chatter", threshold.span.line, message, remedy)
+
+
+def _flips(times: Ticks, values: Floats) -> list[int]:
+    """The instants at which a signal goes back to what it was a moment before."""
+    found = []
+    for index in range(2, len(times)):
+        if values[index] == values[index - 2] and times[index] - times[index - 2] <= CHATTER_US:
+            found += [int(times[index - 1]), int(times[index])]
+    return found
+
+
+def _saturated(bound: terms.Bound, rig: Rig, lines: Lines, record: Record) -> Iterator[Hint]:
+    """A value worked out from readings that stands at the output's limit for most of the time."""
+    for step, _ in terms.walk_steps(bound.steps):
+        if not isinstance(step, terms.Command | terms.Follow):
+            continue
+        for name, value in step.settings:
+            signal, part = record.commands[name], rig.parts[name]
+            if not _readings(value) or len(signal.times) < 2:
+                continue
+            ends = np.append(signal.times[1:], record.lasted)
+            spans = ends - signal.times
+            moving = signal.values != 0
+            full = np.array([moving[k] and part.clamp(v * 1.001) == v for k, v in enumerate(signal.values.tolist())])
+            share = float(spans[full].sum()) / max(1.0, float(spans[moving].sum()))
+            if share >= SATURATED_SHARE:
+                message = f'"{name}" stood at its limit for {show(share * 100, "%", 0)} of the time it moved.'
+                remedy = "Make the factor smaller: past the limit the reading no longer steers anything."
+                yield lines.advice("saturated", step.line, message, remedy)
+                break
+
+
+def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) -> Iterator[Hint]:
+    """A press waited for again and again, on a contact that bounces."""
+    ending = getattr(step, "ending", None)
+    if not loops or not isinstance(ending, terms.Until) or ending.held is not None:
+        return
+    for name in _readings(ending.condition):
+        values = trace.channels.get(name)
+        if values is None or rig.parts[name].dimension != TRUTH:
+            continue
+        rises = trace.times[1:][(values[1:] == 1) & (values[:-1] == 0)]
+        gaps = np.diff(rises)
+        if len(gaps) and gaps.min() < BOUNCE_US:
+            message = f"{name} bounces in this trace: two presses {show(float(gaps.min()) / 1e3, 'ms')} apart are one."
+            yield lines.warning("bounce", step.line, message, "Write , held 30 ms behind the condition.")
+
+
+def _absent(step: terms.Step, lines: Lines, trace: Trace) -> Iterator[Hint]:
+    """An if whose else runs when there is no reading, as if that were a distance."""
+    if not isinstance(step, terms.Branches) or step.arms[-1][0] is not None:
+        return
+    conditions = [condition for condition, _ in step.arms if condition is not None]
+    if any(isinstance(term, terms.Absent) for condition in conditions for term in condition.walk()):
+        return
+    for name in dict.fromkeys(name for condition in conditions for name in _readings(condition)):
+        values = trace.channels.get(name)
+        share = float(np.isnan(values).mean()) if values is not None else 0.0
+        if share >= ABSENT_SHARE:
+            message = f"{name} has no reading for {show(share * 100, '%', 1)} of this trace, and then the else runs."
+            yield lines.advice("absent-as-a-value", step.line, message, f"Ask first: if {name} is absent:")

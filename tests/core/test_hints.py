@@ -1,0 +1,140 @@
+"""Each hint: a program that must raise it, and the nearest correct program that must not."""
+
+import re
+import unittest
+
+import numpy as np
+
+from geduld.hints.about import hints_on_a_trace, program_hints
+from geduld.hints.world import noise_of
+from geduld.rig.reader import rig_from_json
+from geduld.worlds.trace_csv import read_trace
+from tests.glasshouse import DEMO, ROOT, SMALL, cart, program, small_rig, trace
+
+KEYS = {"red": {"kind": "key", "port": "K1"}, "green": {"kind": "key", "port": "K2"}}
+EYE = {"kind": "range", "port": "A9", "least": "3 cm", "greatest": "200 cm"}
+RIG = rig_from_json({**SMALL, "parts": {**SMALL["parts"], **KEYS, "eye": EYE}, "exclusive": [["red", "green"]]})
+
+# code, line of the hint, steps that raise it, the nearest correct steps
+PROGRAMS = [
+    ("one-side", 3, "left at 40 % for 2 s", "left at 40 % for 2 s\nright at 40 % for 2 s"),
+    ("no-time", 3, "drive at 40 %\nstop drive", "drive at 40 %\nwait 1 s\nstop drive"),
+    ("no-time", 3, "drive at 40 %\nnote \"on\"\nstop all", "drive at 40 % for 1 s\nstop all"),
+    ("set-twice", 4, "left at 40 %\nleft at 40 %\nwait 1 s\nright at 4 % for 1 s", "left at 40 %\nright at 40 %\nwait 1 s"),
+    ("no-headroom", 3, "drive at 100 % for 1 s", "drive at 80 % for 1 s"),
+    ("no-headroom", 3, "drive at -98 % for 1 s", "turn left at 60 % for 1 s"),
+    ("edge-left-out", 3, "if range > 40 cm:\n    lamp on\nelse if range < 40 cm:\n    lamp off",
+     "if range >= 40 cm:\n    lamp on\nelse if range < 40 cm:\n    lamp off"),
+    ("edge-left-out", 3, "if range > 40 cm:\n    lamp on\nelse if range < 30 cm:\n    lamp off",
+     "if range > 40 cm:\n    lamp on\nelse if range > 30 cm and range <= 40 cm:\n    wait 1 s\nelse if range <= 30 cm:\n    lamp off"),
+    ("never-true", 3, "wait until range < 10 cm and range > 20 cm", "wait until range < 10 cm or range > 20 cm"),
+    ("never-true", 3, "wait until eye > 250 cm", "wait until eye > 150 cm"),
+    ("never-true", 3, "wait until eye < 2 cm and nose is pressed", "wait until eye < 4 cm and nose is pressed"),
+    ("never-reached-step", 5, "repeat:\n    wait 1 s\nlamp on", "repeat:\n    wait 1 s\n    if nose is pressed:\n        leave\nlamp on"),
+    ("never-reached-step", 4, "finish\nlamp on", "if nose is pressed:\n    finish\nlamp on"),
+    ("exclusive-keys", 3, "wait until red is pressed and green is pressed", "wait until red is pressed and nose is pressed"),
+    ("exclusive-keys", 3, "wait until red is pressed and green is pressed", "wait until red is pressed or green is pressed"),
+    ("no-dead-band", 4, "repeat until nose is pressed:\n    drive at (knob - 50 %) * 2",
+     "repeat until nose is pressed:\n    by knob:\n        over 55 %: drive at 30 %\n        45 % to 55 %: stop drive\n        under 45 %: drive at -30 %"),
+    ("no-dead-band", 3, "drive follows knob - 50 % until nose is pressed", "drive follows (range - 30 cm) * 1 %/cm until nose is pressed"),
+    ("never-used", 3, "set n to 4", "set n to 4\nwait n * 1 s"),
+]  # fmt: skip
+HEADERS = [
+    ("let near = 4 cm\n", "wait 1 s", "wait until range < near"),
+    ("let half(gap) = gap / 2\n", "wait 1 s", "wait until half(range) < 3 cm"),
+    ("to blink:\n    lamp on for 1 s\n", "wait 1 s", "blink"),
+]
+
+# code, line, channels, steps that raise it there, the nearest correct steps
+SAW = [30, 30, 30, 39, 41, 39, 41, 39, 41, 39, 50, 50, 50]
+TRACES = [
+    ("already-true", 3, {"knob": [25] * 30}, "wait until knob > 20 %", "wait until knob > 20 % and clock > 1 s"),
+    ("already-true", 3, {"knob": [25] * 30}, "lamp at 9 % until knob < 30 %", "lamp at 9 % for 1 s"),
+    ("never-came", 3, {"range": [90, 60, 30, 12.5]}, "wait until range < 9 cm", "wait until range < 19 cm"),
+    ("never-came", 3, {"nose": [0] * 9}, "wait until range < 9 cm", "wait until range < 9 cm, patience 0.1 s\n    otherwise:\n        finish"),
+    ("chatter", 4, {"range": SAW}, "repeat:\n    if range > 40 cm:\n        lamp on\n    else:\n        lamp off",
+     "repeat:\n    by range, slack 4 cm:\n        over 40 cm: lamp on\n        under 40 cm: lamp off"),
+    ("bounce", 4, {"nose": [0, 0, 1, 0, 1, 1, 1, 1]}, "repeat 2 times:\n    wait until nose is pressed",
+     "repeat 2 times:\n    wait until nose is pressed, held 30 ms"),
+    ("absent-as-a-value", 4, {"range": [50, np.nan, 50, 30, 30]}, "repeat:\n    if range < 40 cm:\n        stop drive\n    else:\n        drive at 30 %",
+     "repeat:\n    if range is absent or range < 40 cm:\n        stop drive\n    else:\n        drive at 30 %"),
+    ("absent-kept", 3, {"range": [50, np.nan, 50, 30, 30]}, "drive follows range * 1 %/cm for 0.1 s",
+     "if not range is absent:\n    drive at range * 1 %/cm\nwait 10 ms\nstop drive"),
+    ("saturated", 3, {"range": [90, 80, 70, 60, 3, 2]}, "lamp follows range * 9 %/cm for 0.1 s", "lamp follows range * 1 %/cm for 0.1 s"),
+    ("left-running", 3, {"range": [9] * 9}, "drive at 40 %\nwait 10 ms", "drive at 40 % for 10 ms"),
+    ("patience-ran-out", 3, {"range": [9] * 30}, "wait until range < 3 cm, patience 0.1 s",
+     "wait until range < 3 cm, patience 0.1 s\n    otherwise:\n        lamp on"),
+    ("limit-passed", 1, {"range": [9] * 9}, 'set n to 0\nrepeat:\n    note "x"\n    wait 1 us\n    set n to n + 1', "wait 1 us"),
+]  # fmt: skip
+
+
+def codes(hints):
+    return {(hint.code, hint.line) for hint in hints}
+
+
+class Pairs(unittest.TestCase):
+    def assert_pair(self, code, line, raising, calm, hints_of):
+        raised, silent = hints_of(raising), hints_of(calm)
+        self.assertIn((code, line), codes(raised))
+        self.assertNotIn(code, {hint.code for hint in silent})
+        self.assertFalse([h for h in (*raised, *silent) if h.level == "error"])
+        hint = next(h for h in raised if h.code == code)
+        self.assertTrue(hint.message.endswith(".") and (hint.remedy or code == "limit-passed"))
+
+    def test_about_the_program(self):
+        for code, line, raising, calm in PROGRAMS:
+            with self.subTest(code, raising=raising):
+                self.assert_pair(code, line, raising, calm, lambda steps: program_hints(program(steps), RIG)[1])
+        for lets, raising, calm in HEADERS:
+            with self.subTest(lets):
+                self.assert_pair(
+                    "never-used", 2, raising, calm, lambda steps, lets=lets: program_hints(program(steps, lets), RIG)[1]
+                )
+
+    def test_about_the_program_on_a_trace(self):
+        for code, line, channels, raising, calm in TRACES:
+            with self.subTest(code, raising=raising):
+                step = 1_000_000 if code == "limit-passed" else 20_000
+                world = trace(step, **{name: np.repeat(values, 1) for name, values in channels.items()})
+                self.assert_pair(
+                    code, line, raising, calm, lambda steps, world=world: hints_on_a_trace(program(steps), RIG, world)
+                )
+
+    def test_every_hint_has_a_pair_and_a_page(self):
+        tested = {row[0] for row in (*PROGRAMS, *TRACES)}
+        source = "".join(path.read_text() for path in (ROOT / "geduld" / "hints").glob("*.py"))
+        raised = set(re.findall(r'(?:warning|advice|error)\(\s*"([a-z-]+)"', source))
+        pages = set(re.findall(r"^## `([a-z-]+)`", (ROOT / "docs" / "hints.md").read_text(), re.MULTILINE))
+        self.assertEqual((raised, pages), (tested, tested))
+
+    def test_no_false_alarm_on_the_demonstration(self):
+        worlds = {path.stem: read_trace(path, cart()) for path in (DEMO / "traces").glob("*.csv")}
+        meant = {"lamp-by-light": ["cloudy-morning"]}
+        for path in [
+            *(DEMO / "behaviours").glob("*.geduld"),
+            DEMO / "hand-ins" / "ada-lindqvist.geduld",
+            DEMO / "hand-ins" / "bela-okoro.geduld",
+        ]:
+            for name in meant.get(path.stem, worlds):
+                with self.subTest(path.stem, trace=name):
+                    self.assertEqual(hints_on_a_trace(path.read_text(), cart(), worlds[name]), ())
+
+    def test_the_typical_mistakes_of_the_class_are_noticed(self):
+        expected = {"carla-nwosu": "already-true", "dario-ferro": "left-running", "edda-brandt": "chatter"}
+        world = read_trace(DEMO / "traces" / "slow-hand.csv", cart())
+        for name, code in expected.items():
+            text = (DEMO / "hand-ins" / f"{name}.geduld").read_text()
+            found = hints_on_a_trace(text, cart(), world)
+            self.assertEqual([hint.code for hint in found], [code], name)
+        self.assertRegex(found[0].message, r"trembles by 0\.9\d? %")
+
+    def test_noise_is_measured(self):
+        values = 40 + np.random.default_rng(1).normal(0, 0.8, 20_000)
+        self.assertAlmostEqual(noise_of(values), 0.8, delta=0.03)
+        self.assertEqual(noise_of(np.array([3.0, 3.0, np.nan])), 0.0)
+
+    def test_a_small_rig_without_a_drive_is_no_trouble(self):
+        parts = {name: SMALL["parts"][name] for name in ("left", "nose")}
+        rig = rig_from_json({"geduld": "rig/1", "name": "one", "parts": parts})
+        self.assertEqual(program_hints(program("left at 100 % for 1 s"), rig)[1], ())
+        self.assertEqual(small_rig().exclusive, ())
