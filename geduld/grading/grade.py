@@ -6,7 +6,6 @@ import logging
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
-from functools import partial
 from statistics import fmean
 
 from geduld.checks.binder import BoundCheck
@@ -100,8 +99,20 @@ def _graded(prepared: Prepared, hand_ins: Iterable[HandIn], workers: int) -> Ite
     if workers <= 1:
         yield from (grade_one(prepared, hand_in) for hand_in in hand_ins)
         return
-    with ProcessPoolExecutor(workers) as pool:
-        yield from pool.map(partial(grade_one, prepared), hand_ins)
+    # The exercise, traces and all, goes to each process once and not with every hand-in.
+    with ProcessPoolExecutor(workers, initializer=_remember, initargs=(prepared,)) as pool:
+        yield from pool.map(_grade_remembered, hand_ins)
+
+
+_remembered: list[Prepared] = []
+
+
+def _remember(prepared: Prepared) -> None:
+    _remembered[:] = [prepared]
+
+
+def _grade_remembered(hand_in: HandIn) -> Graded:
+    return grade_one(_remembered[0], hand_in)
 
 
 def grade_one(prepared: Prepared, hand_in: HandIn) -> Graded:

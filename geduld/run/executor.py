@@ -135,7 +135,7 @@ class _Run:
             self.channel,
             self.event,
             self.looped,
-            self.trace.ticks,
+            self.trace.ticks.data,
             self.end,
             self.rig.loop_us,
             LEAST_STEPS + 20 * self.end // self.rig.loop_us,

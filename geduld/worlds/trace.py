@@ -45,9 +45,9 @@ class Trace:
         return digest.hexdigest()
 
     @cached_property
-    def ticks(self) -> memoryview:
-        """The times as a memoryview whose items are plain ints, with a last one that is never reached."""
-        return np.append(self.times, NEVER).data
+    def ticks(self) -> Ticks:
+        """The times, with a last one that is never reached."""
+        return np.append(self.times, NEVER)
 
     @cached_property
     def changes(self) -> dict[str, tuple[Ticks, Floats]]:
