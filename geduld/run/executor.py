@@ -175,8 +175,7 @@ class _Run:
             stop, parts, first, last = request[3:]
             ticks = np.arange(now + self.rig.loop_us, min(stop, self.end + 1), self.rig.loop_us, dtype=np.int64)
             values = first + (last - first) * ((ticks - now) / max(1, stop - now))
-            for name in parts:
-                self._put_many(name, ticks, values)
+            self._move(line, ticks, [(name, values) for name in parts])
             return stop, True
         return request[3], True
 
@@ -190,13 +189,19 @@ class _Run:
         if not len(ticks):
             return
         lookup = columns(self.trace, slice(first, last), ticks, variables)
-        absent: list[tuple[int, int, str]] = []
-        for order, (name, index) in enumerate(followers):
-            found = as_array(values_of(self.runner.compiled.follows[index], lookup), len(ticks))
-            missing = np.isnan(found)
+        follows = self.runner.compiled.follows
+        self._move(
+            line, ticks, [(name, as_array(values_of(follows[index], lookup), len(ticks))) for name, index in followers]
+        )
+
+    def _move(self, line: int, ticks: Ticks, moves: list[tuple[str, Floats]]) -> None:
+        """Commands outputs at rising instants; an absent value leaves an output as it is, and is said once."""
+        absent = []
+        for order, (name, values) in enumerate(moves):
+            missing = np.isnan(values)
             if missing.any():
                 absent.append((int(ticks[missing.argmax()]), order, name))
-            self._put_many(name, ticks[~missing], found[~missing])
+            self._put_many(name, ticks[~missing], values[~missing])
         for tick, _, name in sorted(absent)[:1]:
             self._event(tick, "absent", line, _kept(name))
 
