@@ -88,6 +88,9 @@ class _Binder:
             self._steps(step.body)
             self.loops -= 1
             return
+        if isinstance(step, tree.Do):
+            self._steps(step.body)
+            self._steps(step.handler)
         ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
         if isinstance(ending, tree.Until) and ending.otherwise:
             self._steps(ending.otherwise)
@@ -107,6 +110,9 @@ class _Binder:
                 return terms.Wait(line, self._ending(step.ending))
             case tree.Repeat():
                 return self._repeat(line, step)
+            case tree.Do():
+                condition = self.scope.condition(step.condition)
+                return terms.Guarded(line, condition, self._steps(step.body), self._steps(step.handler))
             case tree.Leave():
                 if not self.loops:
                     message = "Leave stands outside every repeat."
@@ -183,8 +189,8 @@ class _Binder:
             ends.append(term)
         over = self._time(step.over, "How long")
         names = tuple(part.name for part in parts)
-        stops = () if step.keep_going else tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
-        return terms.Ramp(line, names, ends[0], ends[1], over, stops)
+        stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
+        return terms.Ramp(line, names, ends[0], ends[1], over, () if step.keep_going else stops, stops)
 
     def _by(self, line: int, step: tree.By) -> terms.Step:
         value = self.scope.term(step.value)
@@ -335,8 +341,8 @@ class _Binder:
         ending = self._ending(step.ending) if step.ending else None
         stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
         if step.follows and ending is not None:
-            return terms.Follow(line, settings, ending, () if step.keep_going else stops)
-        return terms.Command(line, settings, ending, () if step.keep_going or not step.ending else stops)
+            return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops)
+        return terms.Command(line, settings, ending, () if step.keep_going or not step.ending else stops, stops)
 
     def _lamp(self, step: tree.Action, part: Part) -> list[terms.Term]:
         if part.kind.word != "lamp":

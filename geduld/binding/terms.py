@@ -141,11 +141,12 @@ class Until:
 
 @dataclass(frozen=True)
 class Command(Step):
-    """Sets outputs, waits for the ending, and stops those of `stops` unless told to keep going."""
+    """Sets outputs, waits for the ending, and stops those of `stops`; when it is abandoned, those of `abandons`."""
 
     settings: tuple[tuple[str, Term], ...]
     ending: Term | Until | None
     stops: tuple[str, ...]
+    abandons: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -155,6 +156,7 @@ class Follow(Step):
     settings: tuple[tuple[str, Term], ...]
     ending: Term | Until
     stops: tuple[str, ...]
+    abandons: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -166,6 +168,7 @@ class Ramp(Step):
     stop: Term
     over: Term
     stops: tuple[str, ...]
+    abandons: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -205,6 +208,15 @@ class Repeat(Step):
     form: str
     value: Term | None
     body: tuple[Step, ...]
+
+
+@dataclass(frozen=True)
+class Guarded(Step):
+    """Runs its body; the moment the condition holds, abandons it and runs the handler."""
+
+    condition: Term
+    body: tuple[Step, ...]
+    handler: tuple[Step, ...]
 
 
 @dataclass(frozen=True)
@@ -248,6 +260,8 @@ def bodies(step: Step) -> Iterator[tuple[Step, ...]]:
         yield ending.otherwise
     if isinstance(step, Repeat):
         yield step.body
+    elif isinstance(step, Guarded):
+        yield from (step.body, step.handler)
     elif isinstance(step, Branches):
         yield from (body for _, body in step.arms)
     elif isinstance(step, Bands):

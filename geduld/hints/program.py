@@ -183,6 +183,8 @@ def _truths(step: terms.Step) -> Iterator[terms.Term]:
         yield ending.condition
     if isinstance(step, terms.Repeat) and step.form in ("while", "until") and step.value:
         yield step.value
+    if isinstance(step, terms.Guarded):
+        yield step.condition
     if isinstance(step, terms.Branches):
         yield from (condition for condition, _ in step.arms if condition is not None)
 

@@ -96,6 +96,13 @@ class _Printer:
         if isinstance(step, tree.If):
             self._branches(level, step)
             return
+        if isinstance(step, tree.Do):
+            self.line(level, "do:", step.before, step.comment)
+            self.block(level + 1, step.body)
+            head = f"unless {expression_text(step.condition)}:"
+            self.line(level, head, step.unless_before, step.unless_comment)
+            self.block(level + 1, step.handler)
+            return
         if isinstance(step, tree.By):
             self._bands(level, step)
             return
@@ -135,7 +142,7 @@ def _inline(body: tree.Block) -> str:
         return ""
     step = body.steps[0]
     ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
-    opens = isinstance(step, tree.Repeat | tree.If | tree.By)
+    opens = isinstance(step, tree.Repeat | tree.If | tree.By | tree.Do)
     opens = opens or (isinstance(ending, tree.Until) and ending.otherwise is not None)
     return "" if opens or step.before or step.comment else _step_text(step)
 

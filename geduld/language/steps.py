@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from geduld.language import tree
 from geduld.language.cursor import Cursor
@@ -10,6 +10,13 @@ from geduld.language.expressions import arithmetic, expression
 from geduld.language.lexer import Line, Token
 from geduld.language.messages import Hint, Problem, Span, error, nearest
 from geduld.language.words import LATER_WORDS, STEP_WORDS, why_not_a_name
+
+
+@dataclass(frozen=True)
+class _OpenDo(tree.Step):
+    """A `do` whose `unless` has not come yet."""
+
+    body: tree.Block
 
 
 class StepReader:
@@ -44,6 +51,11 @@ class StepReader:
             if line.tokens[0].text == "else":
                 self._else(line, steps)
                 continue
+            if line.tokens[0].text == "unless":
+                self._unless(line, steps)
+                continue
+            if steps and isinstance(steps[-1], _OpenDo):
+                self._missing_unless(steps)
             try:
                 step = self._step(line)
             except Problem as problem:
@@ -51,6 +63,8 @@ class StepReader:
                 self._look_inside(line)
                 continue
             steps.append(replace(step, before=line.before, comment=line.comment))
+        if steps and isinstance(steps[-1], _OpenDo):
+            self._missing_unless(steps)
         trailing = lines[-1].trailing if lines else ()
         return tree.Block(tuple(steps), trailing)
 
@@ -76,6 +90,41 @@ class StepReader:
         branch = tree.Branch(condition, body, line.before, line.comment, span=line.tokens[0].span)
         steps[-1] = replace(previous, branches=(*previous.branches, branch))
 
+    def _unless(self, line: Line, steps: list[tree.Step]) -> None:
+        opened = steps.pop() if steps and isinstance(steps[-1], _OpenDo) else None
+        try:
+            if not isinstance(opened, _OpenDo):
+                message = "This unless has no do right above it."
+                raise Problem(error("lonely-unless", line.tokens[0].span, message, "Put it behind the do's block."))
+            cursor = Cursor(line)
+            cursor.next()
+            condition = expression(cursor)
+            handler = self.block(line, cursor)
+        except Problem as problem:
+            self.hints.append(problem.hint)
+            self._look_inside(line)
+            return
+        steps.append(
+            tree.Do(
+                opened.body,
+                condition,
+                handler,
+                line.before,
+                line.comment,
+                span=opened.span,
+                before=opened.before,
+                comment=opened.comment,
+            )
+        )
+
+    def _missing_unless(self, steps: list[tree.Step]) -> None:
+        message = "This do has no unless behind its block."
+        remedy = "Write unless and a condition, for example: unless nose is pressed:"
+        self.hints.append(error("do-without-unless", steps.pop().span, message, remedy))
+
+    def _do(self, line: Line, cursor: Cursor) -> tree.Step:
+        return _OpenDo(self.block(line, cursor))
+
     def _step(self, line: Line) -> tree.Step:
         cursor = Cursor(line)
         first = line.tokens[0]
@@ -90,6 +139,7 @@ class StepReader:
             "finish": self._finish,
             "turn": self._turn,
             "by": self._by,
+            "do": self._do,
         }
         if first.kind == "word" and first.text in readers:
             cursor.next()
@@ -370,4 +420,4 @@ def _ending_word(cursor: Cursor, ahead: int) -> bool:
 def _owns_block(step: tree.Step) -> bool:
     if isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
         return step.ending.otherwise is not None
-    return isinstance(step, tree.Repeat | tree.If | tree.By)
+    return isinstance(step, tree.Repeat | tree.If | tree.By | _OpenDo)

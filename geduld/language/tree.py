@@ -227,6 +227,17 @@ class Repeat(Step):
 
 
 @dataclass(frozen=True)
+class Do(Step):
+    """`do:` and its body, then `unless C:` and its handler with that line's comments."""
+
+    body: Block
+    condition: Expression
+    handler: Block
+    unless_before: tuple[str, ...] = ()
+    unless_comment: str = ""
+
+
+@dataclass(frozen=True)
 class Leave(Step):
     """Goes on behind the innermost `repeat`."""
 

@@ -16,8 +16,8 @@ from typing import Any
 from geduld.binding import terms
 from geduld.rig.model import Rig
 
-Lane = Generator[tuple[Any, ...], tuple[int, int, bool], int]
-SLEEP, AWAIT, OVER, FOLLOW, RAMP = 0, 1, 2, 3, 4
+Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
+SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS = 0, 1, 2, 3, 4, 5
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
 
@@ -43,6 +43,9 @@ class _Writer:
     channels: list[str] = field(default_factory=list)
     outputs: list[str] = field(default_factory=list)
     loops: int = 0
+    guards: list[tuple[int, terms.Term]] = field(default_factory=list)
+    guard_numbers: list[int] = field(default_factory=list)
+    guard_count: int = 0
 
     def add(self, level: int, text: str) -> None:
         self.lines.append("    " * level + text)
@@ -73,6 +76,10 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     namespace: dict[str, Any] = {"__builtins__": {}, **_TOOLS}
     exec(compile(source, "<behaviour>", "exec"), namespace)
     return Compiled(namespace["lane"], tuple(writer.conditions), tuple(writer.follows), tuple(writer.texts), source)
+
+
+class Abandoned(Exception):
+    """The guard of a `do` holds: its body is left. Carries the guard's number."""
 
 
 class StepsExhausted(Exception):
@@ -133,6 +140,7 @@ _TOOLS = {
     "_ticks": _ticks,
     "_times": _times,
     "StepsExhausted": StepsExhausted,
+    "Abandoned": Abandoned,
 }
 
 
@@ -157,9 +165,11 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
             for part in step.parts:
                 _put(writer, level, part, "0.0", step.line)
         case terms.Wait():
-            _wait(writer, level, step.line, step.ending, ())
+            _wait(writer, level, step.line, step.ending, (), ())
         case terms.Repeat():
             _repeat(writer, level, step)
+        case terms.Guarded():
+            _guarded(writer, level, step)
         case terms.Leave():
             writer.add(level, "break")
         case terms.Branches():
@@ -177,7 +187,7 @@ def _command(writer: _Writer, level: int, step: terms.Command) -> None:
     for part, value in step.settings:
         _put(writer, level, part, _scalar(writer, value), step.line)
     if step.ending is not None:
-        _wait(writer, level, step.line, step.ending, step.stops)
+        _wait(writer, level, step.line, step.ending, step.stops, step.abandons)
 
 
 def _put(writer: _Writer, level: int, part: str, value: str, line: int) -> None:
@@ -192,20 +202,61 @@ def _put(writer: _Writer, level: int, part: str, value: str, line: int) -> None:
         writer.add(level, f"if x != {last}: {last} = put({part!r}, x, now, {line})")
 
 
-def _wait(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
+def _wait(
+    writer: _Writer,
+    level: int,
+    line: int,
+    ending: terms.Term | terms.Until,
+    stops: tuple[str, ...],
+    abandons: tuple[str, ...],
+) -> None:
     writer.add(level, f"now, i, came = yield ({_request(writer, line, ending)})")
-    _ended(writer, level, line, ending, stops)
+    _ended(writer, level, line, ending, stops, abandons)
+
+
+def _guarded(writer: _Writer, level: int, step: terms.Guarded) -> None:
+    """A body that any wait inside it may be called out of, and its handler."""
+    number = writer.guard_count
+    writer.guard_count += 1
+    writer.conditions.append(step.condition)
+    writer.add(level, "try:")
+    writer.add(level + 1, f"if {_scalar(writer, step.condition)}: raise Abandoned({number})")
+    writer.guards.append((len(writer.conditions) - 1, step.condition))
+    numbers = writer.guard_numbers
+    numbers.append(number)
+    _block(writer, level + 1, step.body)
+    writer.guards.pop()
+    numbers.pop()
+    writer.add(level, "except Abandoned as gone:")
+    writer.add(level + 1, f"if gone.args[0] != {number}: raise")
+    _block(writer, level + 1, step.handler)
+
+
+def _guards(writer: _Writer) -> str:
+    """The guards around a step, the outermost first: number, condition, and its variables now."""
+    pairs = zip(writer.guard_numbers, writer.guards, strict=True)
+    return "(" + "".join(f"({number}, {index}, {_variables(term)}), " for number, (index, term) in pairs) + ")"
+
+
+def _called_out(writer: _Writer, level: int, line: int, abandons: tuple[str, ...]) -> None:
+    """Behind a wait: when a guard ended it, the action in progress stops and the body is left."""
+    if not writer.guards:
+        return
+    writer.add(level, "if came > 1:")
+    for part in abandons:
+        _put(writer, level + 1, part, "0.0", line)
+    writer.add(level + 1, "raise Abandoned(came - 2)")
 
 
 def _request(writer: _Writer, line: int, ending: terms.Term | terms.Until) -> str:
     """What the executor is asked: to sleep until a tick, or to await a condition."""
     if not isinstance(ending, terms.Until):
-        return f"{SLEEP}, {line}, now, now + _ticks({_scalar(writer, ending)})"
+        return f"{SLEEP}, {line}, now, {_guards(writer)}, now + _ticks({_scalar(writer, ending)})"
     held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
     patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"
     writer.conditions.append(ending.condition)
     values = _variables(ending.condition)
-    return f"{AWAIT}, {line}, now, {len(writer.conditions) - 1}, {values}, {held}, {patience}"
+    return f"{AWAIT}, {line}, now, {_guards(writer)}, {len(writer.conditions) - 1}, {values}, {held}, {patience}"
 
 
 def _variables(*used: terms.Term) -> str:
@@ -214,8 +265,16 @@ def _variables(*used: terms.Term) -> str:
     return "(" + "".join(f"({index}, v{index}), " for index in indices) + ")"
 
 
-def _ended(writer: _Writer, level: int, line: int, ending: terms.Term | terms.Until, stops: tuple[str, ...]) -> None:
+def _ended(
+    writer: _Writer,
+    level: int,
+    line: int,
+    ending: terms.Term | terms.Until,
+    stops: tuple[str, ...],
+    abandons: tuple[str, ...],
+) -> None:
     writer.add(level, f"steps += {STEPS_OF_A_WAIT}")
+    _called_out(writer, level, line, abandons)
     for part in stops:
         _put(writer, level, part, "0.0", line)
     if isinstance(ending, terms.Until) and ending.patience is not None:
@@ -233,9 +292,10 @@ def _follow(writer: _Writer, level: int, step: terms.Follow) -> None:
         followers.append(f"({part!r}, {len(writer.follows) - 1}), ")
     used = _variables(*(value for _, value in step.settings))
     inner = _request(writer, step.line, step.ending)
-    writer.add(level, f"now, i, came = yield ({FOLLOW}, {step.line}, now, ({inner}), ({''.join(followers)}), {used})")
+    head = f"{FOLLOW}, {step.line}, now, {_guards(writer)}"
+    writer.add(level, f"now, i, came = yield ({head}, ({inner}), ({''.join(followers)}), {used})")
     _forget(writer, level, [part for part, _ in step.settings])
-    _ended(writer, level, step.line, step.ending, step.stops)
+    _ended(writer, level, step.line, step.ending, step.stops, step.abandons)
 
 
 def _ramp(writer: _Writer, level: int, step: terms.Ramp) -> None:
@@ -243,11 +303,14 @@ def _ramp(writer: _Writer, level: int, step: terms.Ramp) -> None:
     for part in step.parts:
         _put(writer, level, part, "a", step.line)
     over = f"now + _ticks({_scalar(writer, step.over)})"
-    writer.add(level, f"now, i, came = yield ({RAMP}, {step.line}, now, {over}, {step.parts!r}, a, b)")
+    writer.add(
+        level, f"now, i, came = yield ({RAMP}, {step.line}, now, {_guards(writer)}, {over}, {step.parts!r}, a, b)"
+    )
     _forget(writer, level, list(step.parts))
+    _called_out(writer, level, step.line, step.abandons)
     for part in step.parts:
         _put(writer, level, part, "b", step.line)
-    _ended(writer, level, step.line, step.over, step.stops)
+    _ended(writer, level, step.line, step.over, step.stops, step.abandons)
 
 
 def _forget(writer: _Writer, level: int, parts: list[str]) -> None:
@@ -284,6 +347,11 @@ def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
     writer.add(inner, "if steps > most: raise StepsExhausted(now)")
     _block(writer, inner, step.body)
     writer.add(inner, f"if now == s{number}:")
+    if writer.guards:
+        request = f"{PASS}, {step.line}, now, {_guards(writer)}, now + loop"
+        writer.add(inner + 1, f"now, i, came = yield ({request})")
+        _called_out(writer, inner + 1, step.line, ())
+        return
     writer.add(inner + 1, "now += loop")
     writer.add(inner + 1, f"looped({step.line}, s{number}, now)")
     writer.add(inner + 1, f"if now > end: yield ({OVER},)")
@@ -304,6 +372,8 @@ def _count(steps: tuple[terms.Step, ...]) -> int:
     for step in steps:
         if isinstance(step, terms.Branches):
             total += sum(_count(body) for _, body in step.arms)
+        elif isinstance(step, terms.Guarded):
+            total += _count(step.body)
         elif isinstance(step, terms.Bands):
             total += sum(_count(body) for body in step.bodies)
     return total

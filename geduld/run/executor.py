@@ -11,13 +11,13 @@ import numpy as np
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.compiler import AWAIT, FOLLOW, OVER, RAMP, Compiled, StepsExhausted, compile_program
+from geduld.run.compiler import AWAIT, FOLLOW, OVER, PASS, RAMP, Compiled, StepsExhausted, compile_program
 from geduld.run.record import Bar, Event, Record, Signal
 from geduld.run.search import Search, columns
 from geduld.run.trust import trust_horizons
 from geduld.run.vector import as_array
 from geduld.run.vector import values as values_of
-from geduld.worlds.trace import Floats, Ticks, Trace
+from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
 
 ENGINE = "geduld 0.1.0"
 MOST_EVENTS = 10_000
@@ -146,9 +146,11 @@ class _Run:
             while request[0] != OVER:
                 line, start = request[1], request[2]
                 stop, came = self._stop(request)
-                if stop == start == 0 and came:
+                if stop == start == 0 and came == 1:
                     self.no_wait[line] = None
-                if stop > start:
+                if request[0] == PASS:
+                    self.looped(line, start, stop)
+                elif stop > start:
                     self.bars.append((line, start, min(stop, self.end), "waiting"))
                 if stop > self.end:
                     break
@@ -161,23 +163,36 @@ class _Run:
             return "events", self.events[-1].tick
         return "time", self.end
 
-    def _stop(self, request: tuple[Any, ...]) -> tuple[int, bool]:
-        """When a wait ends, and whether for its own reason; outputs that move meanwhile are moved."""
-        kind, line, now = request[:3]
-        if kind == AWAIT:
-            return self._answer(*request[2:])
+    def _stop(self, request: tuple[Any, ...]) -> tuple[int, int]:
+        """When a wait ends and why: 1 for its own reason, 0 when its patience ran out, 2 + n for guard n.
+
+        Outputs that move meanwhile are moved. Of a guard and the wait's own end at one instant the guard counts.
+        """
+        kind, line, now, guards = request[:4]
+        limit, why = NEVER, 1
+        for number, condition, variables in guards:
+            holds = self._search(condition, variables).first(now, 0)
+            if holds < limit:
+                limit, why = holds, 2 + number
+        stop, came = self._own_stop(request)
+        if guards and limit <= stop:
+            stop, came = limit, why
         if kind == FOLLOW:
-            inner, followers, variables = request[3:]
-            stop, came = self._stop(inner)
-            self._follow(line, now, min(stop, self.end + 1), followers, dict(variables))
-            return stop, came
-        if kind == RAMP:
-            stop, parts, first, last = request[3:]
+            self._follow(line, now, min(stop, self.end + 1), request[5], dict(request[6]))
+        elif kind == RAMP:
+            over, parts, first, last = request[4:]
             ticks = np.arange(now + self.rig.loop_us, min(stop, self.end + 1), self.rig.loop_us, dtype=np.int64)
-            values = first + (last - first) * ((ticks - now) / max(1, stop - now))
+            values = first + (last - first) * ((ticks - now) / max(1, over - now))
             self._move(line, ticks, [(name, values) for name in parts])
-            return stop, True
-        return request[3], True
+        return stop, came
+
+    def _own_stop(self, request: tuple[Any, ...]) -> tuple[int, int]:
+        """When a wait would end without its guards."""
+        if request[0] == FOLLOW:
+            return self._own_stop(request[4])
+        if request[0] == AWAIT:
+            return self._answer(request[2], *request[4:])
+        return request[4], 1
 
     def _follow(
         self, line: int, now: int, stop: int, followers: tuple[tuple[str, int], ...], variables: dict[int, float]
@@ -216,12 +231,12 @@ class _Run:
 
     def _answer(
         self, now: int, condition: int, variables: tuple[tuple[int, float], ...], held: int, patience: int | None
-    ) -> tuple[int, bool]:
-        """When a wait for a condition ends, and whether the condition came rather than the patience's end."""
+    ) -> tuple[int, int]:
+        """When a wait for a condition ends, and 1 when the condition came, 0 when the patience ran out."""
         found = self._search(condition, variables).first(now, held)
         if patience is not None and found > now + patience:
-            return now + patience, False
-        return found, True
+            return now + patience, 0
+        return found, 1
 
     def _search(self, condition: int, variables: tuple[tuple[int, float], ...]) -> Search:
         key = (condition, variables)

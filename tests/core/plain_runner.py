@@ -17,6 +17,10 @@ class Done(Exception):
     """The program finished."""
 
 
+class Abandoned(Exception):
+    """A guard holds."""
+
+
 class Left(Exception):
     """A loop was left."""
 
@@ -28,6 +32,7 @@ class PlainRunner:
         self.values = [math.nan] * len(bound.variables)
         self.commands = {p.name: [(0, math.nan if p.kind.word == "servo" else 0.0)] for p in rig.outputs}
         self.bars, self.events = [], []
+        self.guards = []
         self.why, self.ended_at = "finished", 0
         try:
             self.block(bound.steps)
@@ -118,6 +123,18 @@ class PlainRunner:
         return round(seconds * 1_000_000) if seconds > 0 else 0
 
     def wait(self, line, until, state="waiting"):
+        calls = [(self.first(guard), order) for order, guard in enumerate(self.guards)]
+        call = min(calls, default=(math.inf, 0))
+        if call[0] <= until:
+            self.pass_time(line, call[0], state)
+            raise Abandoned(self.guards[call[1]])
+        self.pass_time(line, until, state)
+
+    def first(self, condition):
+        looks = [self.now, *(tick for tick in self.instants(condition) if tick > self.now)]
+        return next((tick for tick in looks if self.truth(condition, tick)), math.inf)
+
+    def pass_time(self, line, until, state):
         if until > self.now:
             last = self.bars[-1] if self.bars else None
             stop = min(until, self.end)
@@ -143,12 +160,23 @@ class PlainRunner:
         for step in steps:
             self.step(step)
 
-    def ending(self, line, ending, stops=()):
+    def ending(self, line, ending, stops=(), abandons=()):
+        try:
+            self.own_ending(line, ending, stops)
+        except Abandoned:
+            if self.in_progress == line:
+                for name in abandons:
+                    self.put(name, 0.0, line)
+            raise
+
+    def own_ending(self, line, ending, stops):
+        self.in_progress = line
         if isinstance(ending, terms.Until):
             came = self.until(line, ending)
         else:
             came = True
             self.wait(line, self.now + self.ticks(ending))
+        self.in_progress = None
         for name in stops:
             self.put(name, 0.0, line)
         if not came:
@@ -161,7 +189,7 @@ class PlainRunner:
                 for name, value in step.settings:
                     self.put(name, self.value(value, self.now), step.line)
                 if step.ending is not None:
-                    self.ending(step.line, step.ending, step.stops)
+                    self.ending(step.line, step.ending, step.stops, step.abandons)
             case terms.Follow():
                 self.follow(step)
             case terms.Ramp():
@@ -180,6 +208,8 @@ class PlainRunner:
             case terms.Finish():
                 self.events.append((self.now, "finish", step.line))
                 raise Done
+            case terms.Guarded():
+                self.guarded(step)
             case terms.Leave():
                 raise Left
             case terms.Branches():
@@ -202,18 +232,22 @@ class PlainRunner:
             stop = probe.now
         except Over:
             stop = self.end + 1
+        except Abandoned:
+            stop = probe.now
         for tick in self.trace.times.tolist():
             if start < tick < stop and tick <= self.end:
                 self.now = tick
                 for name, value in step.settings:
                     self.put(name, self.value(value, tick), step.line)
         self.now = start
-        self.ending(step.line, step.ending, step.stops)
+        self.ending(step.line, step.ending, step.stops, step.abandons)
 
     def ramp(self, step):
         start, over = self.now, self.ticks(step.over)
         first, last = self.value(step.start, start), self.value(step.stop, start)
-        for tick in range(start, min(start + over, self.end + 1), self.rig.loop_us):
+        call = min((self.first(guard) for guard in self.guards), default=math.inf)
+        stop = int(min(start + over, self.end + 1, call)) if call > start else start + 1
+        for tick in range(start, max(stop, start + min(over, 1)), self.rig.loop_us):
             self.now = tick
             for name in step.parts:
                 self.put(name, first if tick == start else first + (last - first) * ((tick - start) / over), step.line)
@@ -221,11 +255,33 @@ class PlainRunner:
         if not over:
             for name in step.parts:
                 self.put(name, first, step.line)
-        self.wait(step.line, start + over)
+        try:
+            self.wait(step.line, start + over)
+        except Abandoned:
+            for name in step.abandons:
+                self.put(name, 0.0, step.line)
+            raise
         for name in step.parts:
             self.put(name, last, step.line)
         for name in step.stops:
             self.put(name, 0.0, step.line)
+
+    def guarded(self, step):
+        if self.truth(step.condition, self.now):
+            self.block(step.handler)
+            return
+        self.guards.append(step.condition)
+        depth = len(self.guards)
+        try:
+            self.block(step.body)
+        except Abandoned as gone:
+            if gone.args[0] is not step.condition:
+                raise
+            del self.guards[depth - 1 :]
+            self.block(step.handler)
+            return
+        finally:
+            del self.guards[depth - 1 :]
 
     def bands(self, step):
         value = self.value(step.value, self.now)

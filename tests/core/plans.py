@@ -130,6 +130,7 @@ def steps(depth):
     bands = st.tuples(*(st.builds(tree.Band, st.just(f), st.just(edge[a]), st.just(edge[b]), inner, BEFORE, COMMENTS)
                         for f, a, b in cuts))  # fmt: skip
     compound.append(st.builds(tree.By, lengths(1), st.none() | number("cm"), bands, **marks))
+    compound.append(st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, **marks))
     return st.one_of(*simple, *compound)
 
 
