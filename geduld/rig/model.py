@@ -44,10 +44,17 @@ class Part:
         """Whether a program commands it; the other parts are sensors."""
         return self.kind.role == "output"
 
+    @property
+    def bounds(self) -> tuple[float, float]:
+        """The least and the greatest command of an output, in base units."""
+        return (
+            self.kind.low if self.low is None else self.low,
+            self.kind.high if self.high is None else self.high,
+        )
+
     def clamp(self, value: float) -> float:
         """A command inside the output's range."""
-        low = self.kind.low if self.low is None else self.low
-        high = self.kind.high if self.high is None else self.high
+        low, high = self.bounds
         return low if value < low else high if value > high else value
 
 

@@ -9,15 +9,16 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from collections.abc import Callable, Generator
+from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
+from geduld.run.polling import commanded, is_stateless
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
-SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS = 0, 1, 2, 3, 4, 5
+SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS, POLL = 0, 1, 2, 3, 4, 5, 6
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
 
@@ -29,6 +30,7 @@ class Compiled:
     lane: Callable[..., Lane]
     conditions: tuple[terms.Term, ...]
     follows: tuple[terms.Term, ...]
+    polls: tuple[terms.Repeat, ...]
     texts: tuple[str | None, ...]
     source: str
 
@@ -39,6 +41,7 @@ class _Writer:
     lines: list[str] = field(default_factory=list)
     conditions: list[terms.Term] = field(default_factory=list)
     follows: list[terms.Term] = field(default_factory=list)
+    polls: list[terms.Repeat] = field(default_factory=list)
     texts: list[str | None] = field(default_factory=list)
     channels: list[str] = field(default_factory=list)
     outputs: list[str] = field(default_factory=list)
@@ -75,7 +78,14 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     )
     namespace: dict[str, Any] = {"__builtins__": {}, **_TOOLS}
     exec(compile(source, "<behaviour>", "exec"), namespace)
-    return Compiled(namespace["lane"], tuple(writer.conditions), tuple(writer.follows), tuple(writer.texts), source)
+    return Compiled(
+        namespace["lane"],
+        tuple(writer.conditions),
+        tuple(writer.follows),
+        tuple(writer.polls),
+        tuple(writer.texts),
+        source,
+    )
 
 
 class Abandoned(Exception):
@@ -331,7 +341,35 @@ def _bands(writer: _Writer, level: int, step: terms.Bands) -> None:
         _block(writer, level + 2, body)
 
 
+def _poll(writer: _Writer, level: int, step: terms.Repeat) -> None:
+    """A loop without state: the executor does all its passes at once and says how many steps they were."""
+    writer.polls.append(step)
+    used = _variables(*_terms_of(step))
+    cost = max(1, _count(step.body))
+    request = f"{POLL}, {step.line}, now, (), {len(writer.polls) - 1}, {used}, {cost}, most - steps"
+    writer.add(level, f"now, i, came = yield ({request})")
+    writer.add(level, "if came < 0: raise StepsExhausted(now)")
+    writer.add(level, "steps += came")
+    for part in dict.fromkeys(commanded(step)):
+        if part in writer.outputs:
+            _forget(writer, level, [part])
+
+
+def _terms_of(step: terms.Repeat) -> Iterator[terms.Term]:
+    """Every expression in a loop without state."""
+    for inner, _ in terms.walk_steps((step,)):
+        if isinstance(inner, terms.Command):
+            yield from (value for _, value in inner.settings)
+        elif isinstance(inner, terms.Branches):
+            yield from (condition for condition, _ in inner.arms if condition is not None)
+        elif isinstance(inner, terms.Bands | terms.Repeat) and inner.value is not None:
+            yield inner.value
+
+
 def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
+    if is_stateless(step) and not writer.guards:
+        _poll(writer, level, step)
+        return
     number = writer.loops
     writer.loops += 1
     head = "while True:"

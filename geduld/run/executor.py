@@ -5,13 +5,15 @@ from __future__ import annotations
 import hashlib
 from array import array
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.compiler import AWAIT, FOLLOW, OVER, PASS, RAMP, Compiled, StepsExhausted, compile_program
+from geduld.run.compiler import AWAIT, FOLLOW, OVER, PASS, POLL, RAMP, Compiled, StepsExhausted, compile_program
+from geduld.run.polling import chunks
 from geduld.run.record import Bar, Event, Record, Signal
 from geduld.run.search import Search, columns
 from geduld.run.trust import trust_horizons
@@ -148,7 +150,7 @@ class _Run:
                 stop, came = self._stop(request)
                 if stop == start == 0 and came == 1:
                     self.no_wait[line] = None
-                if request[0] == PASS:
+                if request[0] in (PASS, POLL):
                     self.looped(line, start, stop)
                 elif stop > start:
                     self.bars.append((line, start, min(stop, self.end), "waiting"))
@@ -169,6 +171,8 @@ class _Run:
         Outputs that move meanwhile are moved. Of a guard and the wait's own end at one instant the guard counts.
         """
         kind, line, now, guards = request[:4]
+        if kind == POLL:
+            return self._poll(line, now, *request[4:])
         limit, why = NEVER, 1
         for number, condition, variables in guards:
             holds = self._search(condition, variables).first(now, 0)
@@ -185,6 +189,33 @@ class _Run:
             values = first + (last - first) * ((ticks - now) / max(1, over - now))
             self._move(line, ticks, [(name, values) for name in parts])
         return stop, came
+
+    def _poll(
+        self, line: int, now: int, index: int, variables: tuple[tuple[int, float], ...], cost: int, budget: int
+    ) -> tuple[int, int]:
+        """Goes round a loop without state: when it is left, and how many steps it took; -1 past the budget."""
+        loop = self.rig.loop_us
+        affordable = budget // cost
+        possible = (self.end - now) // loop + 1
+        done = 0
+        step = self.runner.compiled.polls[index]
+        for passes, left in chunks(step, self.trace, now, min(possible, affordable), loop, dict(variables)):
+            done += len(passes.ticks)
+            for part, touched in passes.touched.items():
+                self._command_passes(part, passes.ticks[touched], passes.values[part][touched], now)
+            self.set_by.update(passes.lines)
+            for tick, at_line, part in sorted(passes.absent, key=lambda item: item[0]):
+                self._event(tick, "absent", at_line, _kept(part))
+            if left:
+                return now + done * loop, done * cost
+        return now + done * loop, done * cost if possible <= affordable else -1
+
+    def _command_passes(self, part: str, ticks: Ticks, values: Floats, now: int) -> None:
+        """Commands an output at the instants of passes, of which the first may be this very instant."""
+        if len(ticks) and ticks[0] == now:
+            self.put(part, float(values[0]), now, 0)
+            ticks, values = ticks[1:], values[1:]
+        self._put_many(part, ticks, values)
 
     def _own_stop(self, request: tuple[Any, ...]) -> tuple[int, int]:
         """When a wait would end without its guards."""
@@ -222,12 +253,11 @@ class _Run:
 
     def _put_many(self, name: str, ticks: Ticks, values: Floats) -> None:
         """Commands an output at rising instants, all later than its last change."""
-        part = self.parts[name]
-        clamped = np.array([part.clamp(value) for value in values.tolist()])
-        before = np.concatenate(([self.levels[name][-1]], clamped[:-1]))
-        keep = clamped != before
-        self.ticks[name].extend(ticks[keep].tolist())
-        self.levels[name].extend(clamped[keep].tolist())
+        low, high = self.parts[name].bounds
+        clamped = np.minimum(np.maximum(values, low), high)
+        keep = clamped != np.concatenate((self.levels[name][-1:], clamped[:-1]))
+        self.ticks[name].frombytes(np.ascontiguousarray(ticks[keep]).tobytes())
+        self.levels[name].frombytes(clamped[keep].tobytes())
 
     def _answer(
         self, now: int, condition: int, variables: tuple[tuple[int, float], ...], held: int, patience: int | None
@@ -279,7 +309,7 @@ class _Run:
             program=bars,
             events=tuple(self.events),
             readings=readings,
-            trust=trust_horizons(self.rig, trace, commands, self.end),
+            trust_of=partial(trust_horizons, self.rig, trace, commands, self.end),
             made_from={
                 "engine": ENGINE,
                 "program": hashlib.sha256(program.encode()).hexdigest(),

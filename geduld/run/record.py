@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -54,7 +55,6 @@ class Record:
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
     `set_by` gives the line that commanded an output last; `no_wait` the lines whose condition held already
     when they were reached at the very start. Neither is exported.
-    `trust` gives for each channel the tick past which its readings no longer follow the program.
     """
 
     rig: Rig
@@ -66,10 +66,18 @@ class Record:
     program: tuple[Bar, ...]
     events: tuple[Event, ...]
     readings: Mapping[str, Signal]
-    trust: Mapping[str, int] = field(default_factory=dict)
+    trust_of: Callable[[], Mapping[str, int]] = dict
     made_from: Mapping[str, Any] = field(default_factory=dict)
     set_by: Mapping[str, int] = field(default_factory=dict)
     no_wait: tuple[int, ...] = ()
+
+    @cached_property
+    def trust(self) -> Mapping[str, int]:
+        """For each channel that parts from the recording, the tick past which it is not to be trusted.
+
+        Worked out when it is first asked for: many runs are never judged.
+        """
+        return self.trust_of()
 
     @property
     def hit_limit(self) -> bool:

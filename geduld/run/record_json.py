@@ -83,6 +83,7 @@ def _record(source: dict[str, Any]) -> Record:
     def tick(seconds: float) -> int:
         return round(seconds * 1_000_000)
 
+    trust = {name: tick(seconds) for name, seconds in source.get("trust", {}).items()}
     return Record(
         rig=rig,
         ended_at=tick(ended["at"]),
@@ -96,7 +97,7 @@ def _record(source: dict[str, Any]) -> Record:
         ),
         events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
         readings={name: _signal(pairs, rig, name, tick) for name, pairs in source["readings"].items()},
-        trust={name: tick(seconds) for name, seconds in source.get("trust", {}).items()},
+        trust_of=lambda: trust,
         made_from=source.get("made_from", {}),
     )
 

@@ -35,7 +35,7 @@ def record(left=None, nose=None, distance=None, trust=None):
         program=(),
         events=(),
         readings={"nose": nose or resting, "range": distance or resting},
-        trust=trust or {},
+        trust_of=lambda: trust or {},
     )
 
 
