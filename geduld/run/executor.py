@@ -22,7 +22,7 @@ from geduld.run.vector import values as values_of
 from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
 
 ENGINE = "geduld 0.1.0"
-MOST_EVENTS = 10_000
+LEAST_EVENTS = 10_000
 MOST_SEARCHES = 256
 LEAST_STEPS = 1_000_000
 
@@ -71,6 +71,7 @@ class _Run:
             name: array("d", [np.nan if part.kind.word == "servo" else 0.0]) for name, part in self.parts.items()
         }
         self.events: list[Event] = []
+        self.most_events = LEAST_EVENTS + self.end // self.rig.loop_us
         self.bars: list[tuple[int, int, int, str]] = []
         self.absent_lines: set[int] = set()
         self.set_by: dict[str, int] = {}
@@ -111,7 +112,7 @@ class _Run:
             if line in self.absent_lines:
                 return
             self.absent_lines.add(line)
-        if len(self.events) >= MOST_EVENTS:
+        if len(self.events) >= self.most_events:
             raise _EventsExhausted
         self.events.append(Event(tick, kind, line, text))
 
@@ -328,5 +329,5 @@ def _kept(name: str) -> str:
 
 _LIMITS = {
     "steps": "The program took more steps than a run may, so the run was ended here. Put a wait into its loop.",
-    "events": f"The program made more than {MOST_EVENTS:,} notes, so the run was ended here. Note less often.",
+    "events": "The program made more events than a run may, so the run was ended here. Note less often.",
 }

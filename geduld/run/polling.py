@@ -48,7 +48,10 @@ def commanded(step: terms.Step) -> Iterator[str]:
 
 @dataclass
 class Passes:
-    """What some passes command, and on which lines. `absent` holds tick, line and part of each line's first absent value."""
+    """What some passes command, and on which lines.
+
+    `absent` holds tick, line and part of each line's first absent value.
+    """
 
     ticks: Ticks
     values: dict[str, Floats] = field(default_factory=dict)
