@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import replace
 
 from geduld.binding import terms
@@ -88,6 +89,9 @@ class _Binder:
             self._steps(step.body)
             self.loops -= 1
             return
+        if isinstance(step, tree.Side):
+            for lane in step.lanes:
+                self._steps(lane.body)
         if isinstance(step, tree.Do):
             self._steps(step.body)
             self._steps(step.handler)
@@ -110,6 +114,8 @@ class _Binder:
                 return terms.Wait(line, self._ending(step.ending))
             case tree.Repeat():
                 return self._repeat(line, step)
+            case tree.Side():
+                return self._side(line, step)
             case tree.Do():
                 condition = self.scope.condition(step.condition)
                 return terms.Guarded(line, condition, self._steps(step.body), self._steps(step.handler))
@@ -191,6 +197,21 @@ class _Binder:
         names = tuple(part.name for part in parts)
         stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
         return terms.Ramp(line, names, ends[0], ends[1], over, () if step.keep_going else stops, stops)
+
+    def _side(self, line: int, step: tree.Side) -> terms.Step:
+        lanes: list[tuple[str, tuple[terms.Step, ...]]] = []
+        owner: dict[str, str] = {}
+        loops, self.loops = self.loops, 0
+        for lane in step.lanes:
+            body = self._steps(lane.body)
+            for name in commanded(body):
+                if owner.setdefault(name, lane.name) != lane.name:
+                    message = f'The lanes "{owner[name]}" and "{lane.name}" both command "{name}".'
+                    remedy = "Let one lane command each part; stop all commands every motor and lamp."
+                    raise Problem(error("two-lanes-one-part", lane.span, message, remedy))
+            lanes.append((lane.name, body))
+        self.loops = loops
+        return terms.Side(line, tuple(lanes))
 
     def _by(self, line: int, step: tree.By) -> terms.Step:
         value = self.scope.term(step.value)
@@ -370,6 +391,15 @@ class _Binder:
             message = f'"{part.name}" cannot do this much; it will do {shown}.'
             hint = error("past-range", expression.span, message, f"Write {shown}, so that the text tells the truth.")
             self.hints.append(replace(hint, level="warning", fix=shown))
+
+
+def commanded(steps: tuple[terms.Step, ...]) -> Iterator[str]:
+    """Every output that some steps command, with those inside them."""
+    for step, _ in terms.walk_steps(steps):
+        if isinstance(step, terms.Command | terms.Follow):
+            yield from (part for part, _ in step.settings)
+        elif isinstance(step, terms.Ramp | terms.Halt):
+            yield from step.parts
 
 
 def _negative(term: terms.Term) -> terms.Term:

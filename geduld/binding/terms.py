@@ -211,6 +211,13 @@ class Repeat(Step):
 
 
 @dataclass(frozen=True)
+class Side(Step):
+    """Lanes that run at the same time: each with its name and its steps."""
+
+    lanes: tuple[tuple[str, tuple[Step, ...]], ...]
+
+
+@dataclass(frozen=True)
 class Guarded(Step):
     """Runs its body; the moment the condition holds, abandons it and runs the handler."""
 
@@ -262,6 +269,8 @@ def bodies(step: Step) -> Iterator[tuple[Step, ...]]:
         yield step.body
     elif isinstance(step, Guarded):
         yield from (step.body, step.handler)
+    elif isinstance(step, Side):
+        yield from (body for _, body in step.lanes)
     elif isinstance(step, Branches):
         yield from (body for _, body in step.arms)
     elif isinstance(step, Bands):

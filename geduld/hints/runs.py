@@ -43,8 +43,5 @@ def _events(bound: terms.Bound, lines: Lines, record: Record) -> Iterator[Hint]:
         if event.kind == "patience" and event.line not in handled:
             message = f"The patience ran out at {at}, and the program went on as if nothing had happened."
             yield lines.advice("patience-ran-out", event.line, message, "Say under otherwise: what to do then.")
-        elif event.kind == "absent":
-            message = f"At {at} there was no reading, so the output kept its last value."
-            yield lines.advice("absent-kept", event.line, message, "Ask with is absent, and say what to do then.")
         elif event.kind == "limit":
             yield lines.warning("limit-passed", max(1, event.line), event.text, "")

@@ -20,6 +20,7 @@ CHATTER_US = 1_000_000
 BOUNCE_US = 100_000
 SATURATED_SHARE = 0.5
 ABSENT_SHARE = 0.01
+LONG_ABSENT_US = 200_000
 
 
 def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> list[Hint]:
@@ -30,6 +31,7 @@ def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
     for step, loops in terms.walk_steps(bound.steps):
         found += _bounce(step, loops, rig, lines, trace)
         found += _absent(step, lines, trace)
+        found += _kept(step, lines, trace, record)
     return found
 
 
@@ -176,6 +178,28 @@ def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) 
         if len(gaps) and gaps.min() < BOUNCE_US:
             message = f"{name} bounces in this trace: two presses {show(float(gaps.min()) / 1e3, 'ms')} apart are one."
             yield lines.warning("bounce", step.line, message, "Write , held 30 ms behind the condition.")
+
+
+def _kept(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    """An output worked out from a reading that stays away for long: it keeps its last value all that time."""
+    if not any(event.kind == "absent" and event.line == step.line for event in record.events):
+        return
+    settings = step.settings if isinstance(step, terms.Command | terms.Follow) else ()
+    for name in dict.fromkeys(name for _, value in settings for name in _readings(value)):
+        values = trace.channels.get(name)
+        away = trace.duration_us if values is None else _longest_absent(trace, values)
+        if away >= LONG_ABSENT_US:
+            message = (
+                f"{name} has no reading for up to {show(away / 1e6, 's', 2)}, and the output keeps its last value then."
+            )
+            yield lines.advice("absent-kept", step.line, message, "Ask with is absent, and say what to do then.")
+            return
+
+
+def _longest_absent(trace: Trace, values: Floats) -> int:
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], np.isnan(values).astype(np.int8), [0]))))
+    ends = np.append(trace.times, trace.duration_us)
+    return int(max((ends[edges[1::2]] - ends[edges[::2]]).tolist(), default=0))
 
 
 def _absent(step: terms.Step, lines: Lines, trace: Trace) -> Iterator[Hint]:

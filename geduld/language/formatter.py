@@ -103,6 +103,13 @@ class _Printer:
             self.line(level, head, step.unless_before, step.unless_comment)
             self.block(level + 1, step.handler)
             return
+        if isinstance(step, tree.Side):
+            self.line(level, "side by side:", step.before, step.comment)
+            for lane in step.lanes:
+                self.line(level + 1, f"lane {lane.name}:", lane.before, lane.comment)
+                self.block(level + 2, lane.body)
+            self.comments(level + 1, step.trailing)
+            return
         if isinstance(step, tree.By):
             self._bands(level, step)
             return
@@ -142,7 +149,7 @@ def _inline(body: tree.Block) -> str:
         return ""
     step = body.steps[0]
     ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
-    opens = isinstance(step, tree.Repeat | tree.If | tree.By | tree.Do)
+    opens = isinstance(step, tree.Repeat | tree.If | tree.By | tree.Do | tree.Side)
     opens = opens or (isinstance(ending, tree.Until) and ending.otherwise is not None)
     return "" if opens or step.before or step.comment else _step_text(step)
 

@@ -122,6 +122,32 @@ class StepReader:
         remedy = "Write unless and a condition, for example: unless nose is pressed:"
         self.hints.append(error("do-without-unless", steps.pop().span, message, remedy))
 
+    def _side(self, line: Line, cursor: Cursor) -> tree.Step:
+        example = "Write: side by side:, and under it: lane travel: and lane spray:"
+        for word in ("by", "side"):
+            cursor.expect(word, "behind side", example)
+        self._colon(cursor)
+        lanes: list[tree.Lane] = []
+        for child in line.children:
+            try:
+                lanes.append(self._lane(child, [lane.name for lane in lanes], example))
+            except Problem as problem:
+                self.hints.append(problem.hint)
+                self._look_inside(child)
+        if len(line.children) < 2:
+            message = "Side by side needs two lanes or more."
+            raise Problem(error("one-lane", cursor.last_span, message, example))
+        return tree.Side(tuple(lanes), line.children[-1].trailing)
+
+    def _lane(self, line: Line, names: list[str], example: str) -> tree.Lane:
+        cursor = Cursor(line)
+        cursor.expect("lane", "at the start of each line under side by side", example)
+        name = new_name(cursor, "lane travel:")
+        if name.text in names:
+            raise Problem(error("name-taken", name.span, "Two lanes have this name.", "Give each its own."))
+        body = self.block(line, cursor)
+        return tree.Lane(name.text, body, line.before, line.comment, span=line.tokens[0].span)
+
     def _do(self, line: Line, cursor: Cursor) -> tree.Step:
         return _OpenDo(self.block(line, cursor))
 
@@ -140,6 +166,7 @@ class StepReader:
             "turn": self._turn,
             "by": self._by,
             "do": self._do,
+            "side": self._side,
         }
         if first.kind == "word" and first.text in readers:
             cursor.next()
@@ -420,4 +447,4 @@ def _ending_word(cursor: Cursor, ahead: int) -> bool:
 def _owns_block(step: tree.Step) -> bool:
     if isinstance(step, tree.Wait | tree.Action) and isinstance(step.ending, tree.Until):
         return step.ending.otherwise is not None
-    return isinstance(step, tree.Repeat | tree.If | tree.By | _OpenDo)
+    return isinstance(step, tree.Repeat | tree.If | tree.By | tree.Side | _OpenDo)

@@ -238,6 +238,24 @@ class Do(Step):
 
 
 @dataclass(frozen=True)
+class Lane(Node):
+    """One lane of a `side by side`: its name, its body, and its line's comments."""
+
+    name: str
+    body: Block
+    before: tuple[str, ...] = ()
+    comment: str = ""
+
+
+@dataclass(frozen=True)
+class Side(Step):
+    """`side by side:` and its lanes, which run at the same time."""
+
+    lanes: tuple[Lane, ...]
+    trailing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Leave(Step):
     """Goes on behind the innermost `repeat`."""
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from geduld.language.quantities import UNITS
 
-STEP_WORDS = ("drive", "turn", "stop", "wait", "repeat", "leave", "if", "by", "do", "set", "note", "finish")
+STEP_WORDS = ("drive", "turn", "stop", "wait", "repeat", "leave", "if", "by", "do", "side", "set", "note", "finish")
 OTHER_WORDS = (
     "behaviour", "check", "for", "rig", "let", "begin", "at", "on", "off", "until", "held", "patience",
-    "otherwise", "keep", "going", "times", "while", "else", "to", "all", "unless", "braking", "coasting",
+    "otherwise", "keep", "going", "times", "while", "else", "to", "all", "unless", "lane", "braking", "coasting",
     "follows", "from", "over", "under", "slack", "with",
     "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi",
 )  # fmt: skip
 LATER_WORDS = (
-    "side", "lane", "start", "reset", "send",
+    "start", "reset", "send",
     "message", "include", "just", "about", "reference", "mark",
 )  # fmt: skip
 CHECK_WORDS = ("after", "within", "never", "always", "lasts", "points", "point", "the", "end")

@@ -18,7 +18,8 @@ from geduld.rig.model import Rig
 from geduld.run.polling import commanded, is_stateless
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
-SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS, POLL = 0, 1, 2, 3, 4, 5, 6
+SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS, POLL, SIDE = 0, 1, 2, 3, 4, 5, 6, 7
+_SHARED = "# what the lanes share"
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
 
@@ -31,8 +32,9 @@ class Compiled:
     conditions: tuple[terms.Term, ...]
     follows: tuple[terms.Term, ...]
     polls: tuple[terms.Repeat, ...]
-    texts: tuple[str | None, ...]
+    texts: tuple[str, ...]
     source: str
+    has_lanes: bool
 
 
 @dataclass
@@ -42,36 +44,45 @@ class _Writer:
     conditions: list[terms.Term] = field(default_factory=list)
     follows: list[terms.Term] = field(default_factory=list)
     polls: list[terms.Repeat] = field(default_factory=list)
-    texts: list[str | None] = field(default_factory=list)
+    texts: list[str] = field(default_factory=list)
     channels: list[str] = field(default_factory=list)
     outputs: list[str] = field(default_factory=list)
     loops: int = 0
+    lanes: bool = False
+    in_lane: bool = False
     guards: list[tuple[int, terms.Term]] = field(default_factory=list)
     guard_numbers: list[int] = field(default_factory=list)
     guard_count: int = 0
+    lane_count: int = 0
 
     def add(self, level: int, text: str) -> None:
         self.lines.append("    " * level + text)
 
-    def text(self, text: str | None) -> int:
+    def variable(self, index: int) -> str:
+        """A value that `set` keeps: a local, or an item that all lanes and the executor see."""
+        return f"kept[{index}]" if self.lanes else f"v{index}"
+
+    def text(self, text: str) -> int:
         self.texts.append(text)
         return len(self.texts) - 1
 
 
 def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     """The bound program as a generator function. The program must have no errors."""
-    writer = _Writer(rig)
+    writer = _Writer(rig, lanes=any(isinstance(step, terms.Side) for step, _ in terms.walk_steps(bound.steps)))
     _block(writer, 1, bound.steps)
-    variables = [f"    v{index} = nan" for index in range(len(bound.variables))]
+    shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
+    lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
+    variables = [f"    v{index} = nan" for index in range(0 if writer.lanes else len(bound.variables))]
     channels = [f"    c{index} = channel({name!r})" for index, name in enumerate(writer.channels)]
     source = "\n".join(
         [
-            "def lane(put, channel, event, looped, times, end, loop, most):",
+            "def lane(put, channel, event, looped, times, end, loop, most, kept):",
             "    now = i = steps = 0",
             *variables,
             *channels,
             *(f"    o{index} = nan" for index in range(len(writer.outputs))),
-            *writer.lines,
+            *lines,
             "    return now",
             "    yield",
         ]
@@ -85,7 +96,12 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         tuple(writer.polls),
         tuple(writer.texts),
         source,
+        writer.lanes,
     )
+
+
+class Finished(Exception):
+    """The program ends here, whatever its other lanes do. Carries the tick."""
 
 
 class Abandoned(Exception):
@@ -151,6 +167,7 @@ _TOOLS = {
     "_times": _times,
     "StepsExhausted": StepsExhausted,
     "Abandoned": Abandoned,
+    "Finished": Finished,
 }
 
 
@@ -180,17 +197,19 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
             _repeat(writer, level, step)
         case terms.Guarded():
             _guarded(writer, level, step)
+        case terms.Side():
+            _side(writer, level, step)
         case terms.Leave():
             writer.add(level, "break")
         case terms.Branches():
             _branches(writer, level, step)
         case terms.Assign():
-            writer.add(level, f"v{step.index} = {_scalar(writer, step.value)}")
+            writer.add(level, f"{writer.variable(step.index)} = {_scalar(writer, step.value)}")
         case terms.Note():
             writer.add(level, f"event(now, 'note', {step.line}, {writer.text(step.text)})")
         case terms.Finish():
             writer.add(level, f"event(now, 'finish', {step.line}, {writer.text(step.why or '')})")
-            writer.add(level, "return now")
+            writer.add(level, "raise Finished(now)")
 
 
 def _command(writer: _Writer, level: int, step: terms.Command) -> None:
@@ -242,10 +261,27 @@ def _guarded(writer: _Writer, level: int, step: terms.Guarded) -> None:
     _block(writer, level + 1, step.handler)
 
 
+def _side(writer: _Writer, level: int, step: terms.Side) -> None:
+    """Each lane becomes a generator of its own inside this one; the executor runs them together."""
+    number, writer.lane_count = writer.lane_count, writer.lane_count + len(step.lanes)
+    outer, writer.in_lane = writer.in_lane, True
+    for index, (_, body) in enumerate(step.lanes):
+        writer.add(level, f"def lane{number + index}(now, i):")
+        writer.add(level + 1, _SHARED)
+        _block(writer, level + 1, body)
+        writer.add(level + 1, "return now")
+        writer.add(level + 1, "yield")
+    writer.in_lane = outer
+    lanes = "".join(f"lane{number + index}(now, i), " for index in range(len(step.lanes)))
+    names = tuple(name for name, _ in step.lanes)
+    writer.add(level, f"now, i, came = yield ({SIDE}, {step.line}, now, {_guards(writer)}, ({lanes}), {names!r})")
+    _called_out(writer, level, step.line, ())
+
+
 def _guards(writer: _Writer) -> str:
     """The guards around a step, the outermost first: number, condition, and its variables now."""
     pairs = zip(writer.guard_numbers, writer.guards, strict=True)
-    return "(" + "".join(f"({number}, {index}, {_variables(term)}), " for number, (index, term) in pairs) + ")"
+    return "(" + "".join(f"({number}, {index}, {_variables(writer, term)}), " for number, (index, term) in pairs) + ")"
 
 
 def _called_out(writer: _Writer, level: int, line: int, abandons: tuple[str, ...]) -> None:
@@ -265,14 +301,14 @@ def _request(writer: _Writer, line: int, ending: terms.Term | terms.Until) -> st
     held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
     patience = f"_ticks({_scalar(writer, ending.patience)})" if ending.patience else "None"
     writer.conditions.append(ending.condition)
-    values = _variables(ending.condition)
+    values = _variables(writer, ending.condition)
     return f"{AWAIT}, {line}, now, {_guards(writer)}, {len(writer.conditions) - 1}, {values}, {held}, {patience}"
 
 
-def _variables(*used: terms.Term) -> str:
+def _variables(writer: _Writer, *used: terms.Term) -> str:
     """The variables of some terms with their values now, as a tuple of pairs."""
     indices = sorted({item.index for term in used for item in term.walk() if isinstance(item, terms.Variable)})
-    return "(" + "".join(f"({index}, v{index}), " for index in indices) + ")"
+    return "(" + "".join(f"({index}, {writer.variable(index)}), " for index in indices) + ")"
 
 
 def _ended(
@@ -300,7 +336,7 @@ def _follow(writer: _Writer, level: int, step: terms.Follow) -> None:
         _put(writer, level, part, _scalar(writer, value), step.line)
         writer.follows.append(value)
         followers.append(f"({part!r}, {len(writer.follows) - 1}), ")
-    used = _variables(*(value for _, value in step.settings))
+    used = _variables(writer, *(value for _, value in step.settings))
     inner = _request(writer, step.line, step.ending)
     head = f"{FOLLOW}, {step.line}, now, {_guards(writer)}"
     writer.add(level, f"now, i, came = yield ({head}, ({inner}), ({''.join(followers)}), {used})")
@@ -330,7 +366,7 @@ def _forget(writer: _Writer, level: int, parts: list[str]) -> None:
 
 
 def _bands(writer: _Writer, level: int, step: terms.Bands) -> None:
-    name = f"v{step.index}"
+    name = writer.variable(step.index)
     writer.add(level, f"x = {_scalar(writer, step.value)}")
     writer.add(level, "if x != x:")
     _block(writer, level + 1, step.absent)
@@ -344,7 +380,7 @@ def _bands(writer: _Writer, level: int, step: terms.Bands) -> None:
 def _poll(writer: _Writer, level: int, step: terms.Repeat) -> None:
     """A loop without state: the executor does all its passes at once and says how many steps they were."""
     writer.polls.append(step)
-    used = _variables(*_terms_of(step))
+    used = _variables(writer, *_terms_of(step))
     cost = max(1, _count(step.body))
     request = f"{POLL}, {step.line}, now, (), {len(writer.polls) - 1}, {used}, {cost}, most - steps"
     writer.add(level, f"now, i, came = yield ({request})")
@@ -367,7 +403,7 @@ def _terms_of(step: terms.Repeat) -> Iterator[terms.Term]:
 
 
 def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
-    if is_stateless(step) and not writer.guards:
+    if is_stateless(step) and not writer.guards and not writer.in_lane:
         _poll(writer, level, step)
         return
     number = writer.loops
@@ -385,7 +421,7 @@ def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
     writer.add(inner, "if steps > most: raise StepsExhausted(now)")
     _block(writer, inner, step.body)
     writer.add(inner, f"if now == s{number}:")
-    if writer.guards:
+    if writer.guards or writer.in_lane:
         request = f"{PASS}, {step.line}, now, {_guards(writer)}, now + loop"
         writer.add(inner + 1, f"now, i, came = yield ({request})")
         _called_out(writer, inner + 1, step.line, ())
@@ -427,7 +463,7 @@ def _scalar(writer: _Writer, term: terms.Term) -> str:
                 writer.channels.append(term.part)
             return f"c{writer.channels.index(term.part)}[i]"
         case terms.Variable():
-            return f"v{term.index}"
+            return writer.variable(term.index)
         case terms.Clock():
             return "(now / 1000000)"
         case terms.Arithmetic():

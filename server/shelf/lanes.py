@@ -33,7 +33,7 @@ def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dic
 
 def _thinned(times: Any, values: Any, columns: int) -> tuple[Any, Any]:
     edges = np.linspace(0, len(times), columns + 1).astype(np.int64)
-    keep: list[int] = []
+    keep: list[int] = [0]
     for start, stop in zip(edges[:-1].tolist(), edges[1:].tolist(), strict=True):
         piece = values[start:stop]
         absent = np.isnan(piece)
@@ -44,4 +44,5 @@ def _thinned(times: Any, values: Any, columns: int) -> tuple[Any, Any]:
         if absent.any():
             ends.add(start + int(absent.argmax()))
         keep.extend(sorted(ends))
+    keep = sorted(set(keep))
     return times[keep], values[keep]

@@ -1,5 +1,7 @@
 """Random plans, for laws that hold for every program: what a text can say, built as trees."""
 
+from functools import cache
+
 from hypothesis import strategies as st
 
 from geduld.language import tree
@@ -15,10 +17,12 @@ USES_PACE = tree.Action(
 )
 
 
+@cache
 def number(unit):
     return st.builds(tree.Number, NUMBERS, st.just(unit))
 
 
+@cache
 def lengths(depth=2):
     leaf = st.one_of(number("cm"), number("mm"), st.just(tree.Name("range")), st.just(tree.Name("near")))
     if not depth:
@@ -35,6 +39,7 @@ def lengths(depth=2):
     )
 
 
+@cache
 def percents(depth=1):
     leaf = st.one_of(number("%"), st.just(tree.Name("knob")), st.just(tree.Name("n")))
     if not depth:
@@ -43,10 +48,12 @@ def percents(depth=1):
     return st.one_of(leaf, scaled, st.builds(tree.Binary, st.sampled_from("+-"), percents(0), percents(0)))
 
 
+@cache
 def times():
     return st.one_of(number("s"), number("ms"), st.builds(tree.Binary, st.just("+"), number("s"), number("ms")))
 
 
+@cache
 def conditions(depth=2):
     signs = st.sampled_from(["<", "<=", ">", ">=", "=", "!="])
     leaf = st.one_of(
@@ -66,6 +73,7 @@ def conditions(depth=2):
     )
 
 
+@cache
 def untils(depth):
     plain = st.builds(tree.Until, conditions(1), st.none() | times(), st.none() | times())
     if not depth:
@@ -75,6 +83,7 @@ def untils(depth):
     return st.one_of(plain, patient)
 
 
+@cache
 def steps(depth):
     marks = {"before": BEFORE, "comment": COMMENTS}
     endings = st.one_of(st.builds(tree.For, times()), untils(depth))
@@ -134,10 +143,12 @@ def steps(depth):
     return st.one_of(*simple, *compound)
 
 
+@cache
 def blocks(depth):
     return st.builds(lambda found: tree.Block(tuple(found)), st.lists(steps(depth), min_size=1, max_size=4))
 
 
+@cache
 def plans(depth=2):
     near = tree.Let("near", tree.Number("40", "cm"))
     first = tree.Set("n", tree.Number("5", "%"))

@@ -58,7 +58,7 @@ TRACES = [
      "repeat 2 times:\n    wait until nose is pressed, held 30 ms"),
     ("absent-as-a-value", 4, {"range": [50, np.nan, 50, 30, 30]}, "repeat:\n    if range < 40 cm:\n        stop drive\n    else:\n        drive at 30 %",
      "repeat:\n    if range is absent or range < 40 cm:\n        stop drive\n    else:\n        drive at 30 %"),
-    ("absent-kept", 3, {"range": [50, np.nan, 50, 30, 30]}, "drive follows range * 1 %/cm for 0.1 s",
+    ("absent-kept", 3, {"range": [50] + [np.nan] * 12 + [30, 30]}, "drive follows range * 1 %/cm for 0.2 s",
      "if not range is absent:\n    drive at range * 1 %/cm\nwait 10 ms\nstop drive"),
     ("saturated", 3, {"range": [90, 80, 70, 60, 3, 2]}, "lamp follows range * 9 %/cm for 0.1 s", "lamp follows range * 1 %/cm for 0.1 s"),
     ("left-running", 3, {"range": [9] * 9}, "drive at 40 %\nwait 10 ms", "drive at 40 % for 10 ms"),
@@ -109,7 +109,8 @@ class Pairs(unittest.TestCase):
 
     def test_no_false_alarm_on_the_demonstration(self):
         worlds = {path.stem: read_trace(path, cart()) for path in (DEMO / "traces").glob("*.csv")}
-        meant = {"lamp-by-light": ["cloudy-morning"]}
+        # the lamp needs dusk; on the trace with missed echoes, one gap of 0.2 s is worth the advice
+        meant = {"lamp-by-light": ["cloudy-morning"], "water-and-shine": ["dry-day", "slow-hand", "cloudy-morning"]}
         for path in [
             *(DEMO / "behaviours").glob("*.geduld"),
             DEMO / "hand-ins" / "ada-lindqvist.geduld",

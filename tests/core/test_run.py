@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
-from geduld.run.executor import LEAST_EVENTS, Runner
+from geduld.run.executor import Runner
+from geduld.run.journal import LEAST_EVENTS
 from geduld.worlds.trace import Trace
 from tests.core.plain_runner import PlainRunner
 from tests.core.plans import plans

@@ -13,7 +13,7 @@ import { Editor, type EditorApi } from "./Editor";
 import { Lanes } from "./Lanes";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
-import { ProgramLane } from "./ProgramLane";
+import { ProgramLanes } from "./ProgramLane";
 import { SignalLane } from "./SignalLane";
 import { startClock, useAxis } from "./store";
 import { TimeAxis } from "./TimeAxis";
@@ -151,7 +151,7 @@ export function BenchView(props: Props) {
               ))}
               {run ? (
                 <>
-                  <ProgramLane
+                  <ProgramLanes
                     run={run}
                     lines={lines}
                     lit={lit}
@@ -181,7 +181,9 @@ export function BenchView(props: Props) {
           )}
           {trace && (
             <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
-              <span>{run ? endSentence(run.why, run.ended_at, run.said) : ""}</span>
+              <span>
+                {run ? endSentence(run.why, run.ended_at, run.said) : ""} {run ? trustSentence(run.trust) : ""}
+              </span>
               <Button small onClick={() => setAllLanes(!allLanes)} aria-pressed={allLanes}>
                 {allLanes ? "Hide quiet lanes" : `Show ${lanes.hidden} more lanes`}
               </Button>
@@ -225,6 +227,13 @@ function endSentence(why: string, at: number, said: string): string {
     default:
       return `A limit ended the run at ${time} s.`;
   }
+}
+
+function trustSentence(trust: Record<string, number>): string {
+  const from = Math.min(...Object.values(trust));
+  return Number.isFinite(from)
+    ? `Hatched from ${from.toFixed(2)} s on: there the program drives differently from the recording, so these readings are not to be trusted.`
+    : "";
 }
 
 function Evidence({ verdict, onClose }: { verdict: Verdict; onClose: () => void }) {

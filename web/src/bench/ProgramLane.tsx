@@ -13,15 +13,22 @@ interface Props {
 
 const KINDS: Record<string, string> = { note: "Note", patience: "Patience ran out", absent: "Absent reading", finish: "Finished", limit: "Limit" };
 
-/** Which line waited when. A wait is hatched; a loop that looks again and again is plain. */
-export function ProgramLane({ run, lines, lit, onLine, onHover }: Props) {
+/** Which line waited when: a row for each lane of the program, the events in the first. */
+export function ProgramLanes(props: Props) {
+  const names = [...new Set(["begin", ...props.run.program.map((bar) => bar.lane)])];
+  return names.map((name) => <ProgramLane key={name} {...props} name={name} />);
+}
+
+/** One lane. A wait is hatched; a loop that looks again and again is plain. */
+function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name: string }) {
   const { from, to, move } = useAxis();
-  const seen = run.program.filter((bar) => bar.to >= from && bar.from <= to);
+  const first = name === "begin";
+  const seen = run.program.filter((bar) => bar.lane === name && bar.to >= from && bar.from <= to);
   return (
-    <div className="flex h-[46px] border-b border-rule" data-lane="program">
+    <div className={`flex border-b border-rule ${first ? "h-[46px]" : "h-[36px]"}`} data-lane={first ? "program" : `program-${name}`}>
       <div className="flex shrink-0 flex-col justify-center pl-3" style={{ width: GUTTER }}>
-        <span className="leading-tight font-bold">program</span>
-        <span className="text-[13px] leading-tight text-soft">line and wait</span>
+        <span className={`leading-tight ${first ? "font-bold" : "pl-2"}`}>{first ? "program" : name}</span>
+        {first && <span className="text-[13px] leading-tight text-soft">line and wait</span>}
       </div>
       <div className="relative flex-1 overflow-hidden" style={{ marginLeft: SCALE, marginRight: RIGHT }}>
         {seen.map((bar, index) => {
@@ -51,7 +58,7 @@ export function ProgramLane({ run, lines, lit, onLine, onHover }: Props) {
           );
         })}
         {run.events
-          .filter((event) => event.at >= from && event.at <= to)
+          .filter((event) => first && event.at >= from && event.at <= to)
           .map((event, index) => (
             <button
               key={`event-${index}`}

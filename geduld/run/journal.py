@@ -1,0 +1,125 @@
+"""What a run writes down as it goes: commands, events, and which line waited when."""
+
+from __future__ import annotations
+
+from array import array
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from geduld.rig.model import Rig
+from geduld.run.record import Bar, Event, Signal
+from geduld.worlds.trace import Floats, Ticks
+
+LEAST_EVENTS = 10_000
+Order = tuple[int, ...]
+PATIENCE = "The patience ran out before the condition held."
+
+
+class EventsExhausted(Exception):
+    """The program made more events than a run may. Carries the tick."""
+
+
+class Journal:
+    """The growing record of one run. `end` is the last tick of the world."""
+
+    def __init__(self, rig: Rig, end: int, texts: Sequence[str]) -> None:
+        self.parts = {part.name: part for part in rig.outputs}
+        self.ticks = {name: array("q", [0]) for name in self.parts}
+        self.levels = {
+            name: array("d", [np.nan if part.kind.word == "servo" else 0.0]) for name, part in self.parts.items()
+        }
+        self.set_by: dict[str, int] = {}
+        self.texts = texts
+        self.events: list[Event] = []
+        self.most_events = LEAST_EVENTS + end // rig.loop_us
+        self.absent_lines: set[int] = set()
+        self.bars: list[tuple[int, int, int, str, str, Order]] = []
+        self.last_bar: dict[str, int] = {}
+
+    def put(self, name: str, value: float, now: int, line: int) -> float:
+        """Commands an output: the last command of an instant counts; no change leaves no trace.
+
+        Gives back the value that the output has now.
+        """
+        ticks, levels = self.ticks[name], self.levels[name]
+        self.set_by[name] = line
+        if value != value:
+            self.absent(now, line, name)
+            return levels[-1]
+        value = self.parts[name].clamp(value)
+        if ticks[-1] == now:
+            if len(ticks) > 1 and levels[-2] == value:
+                ticks.pop()
+                levels.pop()
+            else:
+                levels[-1] = value
+        elif levels[-1] != value:
+            ticks.append(now)
+            levels.append(value)
+        return value
+
+    def put_many(self, name: str, ticks: Ticks, values: Floats) -> None:
+        """Commands an output at rising instants, all later than its last change; no value is absent."""
+        low, high = self.parts[name].bounds
+        clamped = np.minimum(np.maximum(values, low), high)
+        keep = clamped != np.concatenate((self.levels[name][-1:], clamped[:-1]))
+        self.ticks[name].frombytes(np.ascontiguousarray(ticks[keep]).tobytes())
+        self.levels[name].frombytes(clamped[keep].tobytes())
+
+    def move(self, line: int, ticks: Ticks, moves: list[tuple[str, Floats]]) -> None:
+        """Commands outputs at rising instants; an absent value leaves an output as it is, and is said once."""
+        absent = []
+        for order, (name, values) in enumerate(moves):
+            missing = np.isnan(values)
+            if missing.any():
+                absent.append((int(ticks[missing.argmax()]), order, name))
+            self.put_many(name, ticks[~missing], values[~missing])
+        for tick, _, name in sorted(absent)[:1]:
+            self.absent(tick, line, name)
+
+    def absent(self, tick: int, line: int, name: str) -> None:
+        """Notes, once for each line, that an output was given an absent value."""
+        if line not in self.absent_lines:
+            self.absent_lines.add(line)
+            self.note(tick, "absent", line, f'"{name}" was given an absent value and kept what it had.')
+
+    def event(self, tick: int, kind: str, line: int, text: int) -> None:
+        """Notes an event whose text stands in the program's table."""
+        self.note(tick, kind, line, PATIENCE if kind == "patience" else self.texts[text])
+
+    def note(self, tick: int, kind: str, line: int, text: str) -> None:
+        """Notes an event. Raises EventsExhausted when there are more than a run may have."""
+        if len(self.events) >= self.most_events:
+            raise EventsExhausted(tick)
+        self.events.append(Event(tick, kind, line, text))
+
+    def looped(self, line: int, start: int, stop: int, lane: str = "begin", order: Order = ()) -> None:
+        """Notes one pass of a loop that never waited; passes of a lane in a row become one bar."""
+        if stop == start:
+            return
+        index = self.last_bar.get(lane)
+        if index is not None:
+            bar = self.bars[index]
+            if bar[3] == "looping" and bar[0] == line and bar[2] == start:
+                self.bars[index] = (line, bar[1], stop, "looping", lane, order)
+                return
+        self._bar(line, start, stop, "looping", lane, order)
+
+    def waited(self, line: int, start: int, stop: int, lane: str, order: Order) -> None:
+        """Notes a wait that took time."""
+        if stop > start:
+            self._bar(line, start, stop, "waiting", lane, order)
+
+    def _bar(self, line: int, start: int, stop: int, state: str, lane: str, order: Order) -> None:
+        self.last_bar[lane] = len(self.bars)
+        self.bars.append((line, start, stop, state, lane, order))
+
+    def program(self, end: int) -> tuple[Bar, ...]:
+        """The bars in the order of their start, and of their lanes; none past the end."""
+        bars = sorted(self.bars, key=lambda bar: (bar[1], bar[5]))
+        return tuple(Bar(line, start, min(stop, end), state, lane) for line, start, stop, state, lane, _ in bars)
+
+    def commands(self) -> Mapping[str, Signal]:
+        """Every output's changes."""
+        return {name: Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name])) for name in self.parts}
