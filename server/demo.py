@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from server.exercises.models import Case, Exercise, HandIn
 from server.shelf.models import Behaviour, Rig, Trace
-from server.shelf.services import import_trace, save_text
+from server.shelf.services import import_trace, save_text, titled
 
 
 @transaction.atomic
@@ -30,8 +30,7 @@ def load_demo(folder: Path, teacher: User) -> None:
 
 def _behaviour(teacher: User, rig: Rig, path: Path) -> None:
     text = path.read_text()
-    title = text.split('"')[1]
-    behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=title, text=text)
+    behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=titled(text, path.stem), text=text)
     save_text(behaviour, text)
 
 

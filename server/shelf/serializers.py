@@ -11,7 +11,7 @@ from geduld.language.source import MOST_BYTES
 from geduld.rig.reader import rig_from_json
 from server.config.owned import OwnedField
 from server.shelf.models import Behaviour, Revision, Rig, Trace
-from server.shelf.services import core_rig, save_text
+from server.shelf.services import core_rig, save_text, titled
 
 
 class PartSerializer(serializers.Serializer):
@@ -95,7 +95,7 @@ class TraceUploadSerializer(serializers.Serializer):
 
 
 class BehaviourSerializer(serializers.ModelSerializer):
-    """A behaviour. Changing its text keeps a revision."""
+    """A behaviour. Changing its text keeps a revision; it is called what its text says."""
 
     rig = OwnedField(queryset=Rig.objects.all())
     text = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
@@ -112,6 +112,8 @@ class BehaviourSerializer(serializers.ModelSerializer):
 
     def update(self, behaviour: Behaviour, values: dict[str, Any]) -> Behaviour:
         """Keeps the text and its revision."""
+        if "text" in values:
+            values["title"] = titled(values["text"], values.get("title", behaviour.title))
         behaviour = super().update(behaviour, values)
         save_text(behaviour, behaviour.text)
         return behaviour

@@ -8,6 +8,7 @@ from functools import lru_cache
 from django.db import transaction
 from django.utils import timezone
 
+from geduld.language.parser import parse
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.packing import pack, unpack
@@ -46,6 +47,11 @@ def import_trace(rig: Rig, name: str, data: bytes) -> Trace:
         duration_us=trace.duration_us,
         data=pack(trace),
     )
+
+
+def titled(text: str, otherwise: str) -> str:
+    """What a program's text says it is called; the title it had when the text says nothing."""
+    return parse(text).tree.title[:100] or otherwise
 
 
 @transaction.atomic

@@ -114,6 +114,17 @@ class Newcomer(unittest.TestCase):
         app.find("html.dark")
         self.assert_clean()
         app.press("Light")
+        app.write("New behaviour", "Trial run")
+        app.find("h1", "Trial run")
+        app.press("Shelf")
+        app.find("button[aria-label='Delete the behaviour Trial run']").click()
+        app.press("Delete", "[role=dialog] button")
+        app.until(lambda: "Trial run" not in app.driver.find_element("tag name", "main").text, "it is gone")
+        app.find("button[aria-label='Delete the rig glasshouse-cart']").click()
+        app.press("Delete", "[role=dialog] button")
+        app.sees("still used")
+        refused = app.driver.get_log("browser")
+        self.assertTrue(len(refused) == 1 and "409" in refused[0]["message"], refused)
 
     def test_the_keyboard_reaches_the_bench(self):
         app = self.app

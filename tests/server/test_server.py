@@ -137,6 +137,8 @@ class Shelf(ServerTest):
         self.send("patch", path, {"text": "four\n"})
         self.assertEqual(len(self.get(f"{path}/revisions")), 3)
         self.assertEqual(self.get(path)["text"], "four\n")
+        self.assertEqual(self.send("patch", path, {"text": 'behaviour "Round"\n'})["title"], "Round")
+        self.assertEqual(self.client.delete(f"/api/{path}").status_code, 204)
 
     def test_the_bench_runs_what_it_is_given_and_keeps_nothing(self):
         text = (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text()

@@ -29,11 +29,12 @@ function scaleOf(part: Part, lane: Lane, ghost: Lane | undefined, handles: Thres
   return rangeOf(lanes, lanes.some(isLively) ? [0] : [0, part.high ?? 100]);
 }
 
-/** A signal of a few levels is labelled with them; a reading gets round numbers. */
+/** An output is labelled with its few levels, or its least and greatest; a reading gets round numbers. */
 function levels(part: Part, lane: Lane): number[] | undefined {
   if (part.contact) return [0, 1];
   const found = [...new Set([0, ...lane.values.filter((value) => value !== null)])];
-  return part.role === "output" && found.length <= 3 ? found : undefined;
+  if (part.role !== "output") return undefined;
+  return found.length <= 3 ? found : [...new Set([Math.min(...found), 0, Math.max(...found)])];
 }
 
 function options(part: Part, lane: Lane, width: number, height: number, ghost: boolean): uPlot.Options {
@@ -113,7 +114,7 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, o
   useEffect(() => {
     const write = (at: number) => {
       const value = valueAt(lane, at);
-      if (label.current) label.current.textContent = part.contact ? contactWord(value) : value === null ? "absent" : show(value, part.unit);
+      if (label.current) label.current.textContent = part.contact ? contactWord(value) : value === null ? (part.role === "output" ? "not set" : "absent") : show(value, part.unit);
     };
     write(useAxis.getState().cursor);
     return useAxis.subscribe((axis) => write(axis.cursor));

@@ -6,6 +6,7 @@ import { useBehaviours, useChange, useExercises, useRigs, useTraces } from "../a
 import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";
+import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
 import { TraceLine } from "./TraceLine";
@@ -45,8 +46,9 @@ export function Shelf() {
       await api.upload<Trace>("traces", form);
     }
   }, "traces");
+  const remove = useChange((path: string) => api.remove(path), "rigs", "traces", "behaviours", "exercises");
   const error = rigs.error ?? traces.error ?? behaviours.error ?? exercises.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? importRig.error ?? importTraces.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? importRig.error ?? importTraces.error ?? remove.error;
   if (!rigs.data || !traces.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
@@ -66,13 +68,14 @@ export function Shelf() {
         >
           {exercises.data.map((exercise) => (
             <li key={exercise.id} className="px-4 py-3">
-              <div className="flex items-baseline gap-3">
+              <div className="flex items-center gap-3">
                 <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/exercises/${exercise.id}`}>
                   {exercise.title}
                 </Link>
                 <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
                   Mark sheet
                 </Link>
+                <DeleteButton what={`the exercise ${exercise.title} with its hand-ins`} onDelete={() => remove.mutate(`exercises/${exercise.id}`)} />
               </div>
               <p className="text-[14px] text-soft">
                 {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
@@ -91,7 +94,10 @@ export function Shelf() {
         >
           {rigs.data.map((item) => (
             <li key={item.id} className="px-4 py-3">
-              <p className="font-bold">{item.name}</p>
+              <div className="flex items-center justify-between">
+                <p className="font-bold">{item.name}</p>
+                <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate(`rigs/${item.id}`)} />
+              </div>
               <p className="text-[14px] text-soft">
                 {item.parts.map((part) => part.name).join(", ")}
               </p>
@@ -104,12 +110,13 @@ export function Shelf() {
           add={rig && <Button small onClick={() => newBehaviour.mutate(rig, { onSuccess: (made) => void navigate(`/bench/${made.id}`) })}>New behaviour</Button>}
         >
           {behaviours.data.map((behaviour) => (
-            <li key={behaviour.id} className="flex items-baseline gap-3 px-4 py-3">
+            <li key={behaviour.id} className="flex items-center gap-3 px-4 py-3">
               <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/bench/${behaviour.id}`}>
                 {behaviour.title}
               </Link>
               <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
               <span className="text-[13px] text-soft">{new Date(behaviour.updated).toLocaleDateString()}</span>
+              <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
             </li>
           ))}
         </Board>
@@ -133,6 +140,7 @@ export function Shelf() {
                 </p>
               </div>
               <TraceLine trace={trace} />
+              <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate(`traces/${trace.id}`)} />
             </li>
           ))}
         </Board>
