@@ -19,15 +19,13 @@ from geduld.run.compiler import (
     PASS,
     POLL,
     SIDE,
-    Abandoned,
     Compiled,
-    Finished,
     Lane,
-    StepsExhausted,
     compile_program,
 )
 from geduld.run.journal import EventsExhausted, Journal
 from geduld.run.record import Event, Record, Signal
+from geduld.run.tools import Abandoned, Finished, StepsExhausted
 from geduld.run.trust import trust_horizons
 from geduld.run.waits import Kept, Request, Waits
 from geduld.worlds.trace import Trace

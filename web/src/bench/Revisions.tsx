@@ -33,7 +33,7 @@ export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
                     aria-pressed={revision.id === seen?.id}
                     onClick={() => setChosen(revision.id)}
                   >
-                    {new Date(revision.saved).toLocaleString()}
+                    {new Date(revision.saved).toLocaleString("en-GB")}
                     {revision.text === now && <span className="text-soft"> · as now</span>}
                   </button>
                 </li>

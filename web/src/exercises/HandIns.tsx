@@ -2,6 +2,7 @@ import { Link } from "react-router";
 
 import { useHandIns } from "../api/hooks";
 import type { Exercise } from "../api/types";
+import { showDay } from "../model/numbers";
 
 /** What came in, newest upload of each student. */
 export function HandIns({ exercise }: { exercise: Exercise }) {
@@ -16,7 +17,7 @@ export function HandIns({ exercise }: { exercise: Exercise }) {
             <Link className="flex-1 truncate text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${item.id}`}>
               {item.student}
             </Link>
-            <span className="text-[13px] text-soft">{new Date(item.received).toLocaleDateString()}</span>
+            <span className="text-[13px] text-soft">{showDay(item.received)}</span>
           </li>
         ))}
         {!handIns.length && <li className="px-3 py-1.5 text-[14px] text-soft">None yet: upload files above.</li>}

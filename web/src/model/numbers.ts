@@ -25,3 +25,8 @@ export function ticksBetween(from: number, to: number, step: number): number[] {
   const last = Math.floor(to / step + 1e-9);
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, index) => (first + index) * step);
 }
+
+/** A day that reads the same everywhere: 24 Nov 2026. */
+export function showDay(moment: string): string {
+  return new Date(moment).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}

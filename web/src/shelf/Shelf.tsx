@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api } from "../api/client";
 import { useBehaviours, useChange, useExercises, useRigs, useTraces } from "../api/hooks";
 import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
-import { show } from "../model/numbers";
+import { show, showDay } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
@@ -115,7 +115,7 @@ export function Shelf() {
                 {behaviour.title}
               </Link>
               <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
-              <span className="text-[13px] text-soft">{new Date(behaviour.updated).toLocaleDateString()}</span>
+              <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
               <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
             </li>
           ))}

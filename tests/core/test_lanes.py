@@ -1,0 +1,134 @@
+"""Laws of lanes and guards, and what damaged programs may do."""
+
+import time
+import unittest
+
+from hypothesis import HealthCheck, assume, given, settings
+from hypothesis import strategies as st
+
+from geduld.errors import LimitError, ProgramError
+from geduld.grading.exercise import runner_for
+from geduld.language import tree
+from geduld.language.formatter import format_plan
+from tests.core.plans import blocks, conditions, plans
+from tests.core.test_run import traces
+from tests.glasshouse import changes, program, run, small_rig, trace
+
+CALM = settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
+AIM = tree.Block(
+    (
+        tree.Ramp("nozzle", tree.Number("20", "deg"), tree.Number("90", "deg"), tree.Number("70", "ms")),
+        tree.Wait(tree.Until(tree.Is(tree.Name("nose"), "pressed"), patience=tree.Number("0.3", "s"))),
+        tree.Action("nozzle", (tree.Number("10", "deg"),)),
+        tree.Wait(tree.For(tree.Number("5", "ms"))),
+    )
+)
+ENDLESS = tree.Block((tree.Wait(tree.For(tree.Number("1", "h"))),))
+
+
+def whole(*steps):
+    """A plan with what the random steps may name."""
+    near = tree.Let("near", tree.Number("40", "cm"))
+    half = tree.Let("half", tree.Binary("/", tree.Name("gap"), tree.Number("2")), parameters=("gap",))
+    dock = tree.Routine("dock", ("pace", "close"), tree.Block((tree.Action("left", (tree.Name("pace"),)),)))
+    first = tree.Set("n", tree.Number("5", "%"))
+    header = (((), ""), ((), ""), ((), ""))
+    return format_plan(tree.Plan("Test", "small", (near, half), tree.Block((first, *steps)), (dock,), header))
+
+
+def result(text, world):
+    record = runner_for(text, small_rig()).run(world)
+    assume(not record.hit_limit)
+    return record
+
+
+class Lanes(unittest.TestCase):
+    @CALM
+    @given(blocks(2), traces())
+    def test_lanes_that_share_nothing_do_what_they_do_alone(self, steps, world):
+        """Two lanes side by side command what two programs would, each on its own."""
+        together = whole(tree.Side((tree.Lane("a", steps), tree.Lane("b", AIM))))
+        assume("finish" not in together)
+        try:
+            both = result(together, world)
+        except ProgramError:
+            assume(False)
+        alone, aim = result(whole(*steps.steps), world), result(whole(*AIM.steps), world)
+        for part in ("left", "right", "lamp"):
+            self.assertEqual(str(changes(both, part)), str(changes(alone, part)))
+        self.assertEqual(str(changes(both, "nozzle")), str(changes(aim, "nozzle")))
+        bars = [(bar.start, bar.stop, bar.state) for bar in both.program if bar.lane in ("a", "begin")]
+        self.assertEqual(bars, [(bar.start, bar.stop, bar.state) for bar in alone.program])
+        self.assertEqual(both.ended_at, max(alone.ended_at, aim.ended_at))
+        self.assertEqual(both.why, "time" if "time" in (alone.why, aim.why) else "finished")
+
+    @CALM
+    @given(blocks(1), conditions(1), traces())
+    def test_a_guard_around_lanes_calls_all_of_them_out(self, steps, guard, world):
+        """A guarded side by side leaves at the instant at which a guarded wait does, and goes on with the handler."""
+        shown = tree.Block((tree.Note("called out"),))
+        plain = whole(tree.Do(ENDLESS, guard, shown))
+        lanes = tree.Side((tree.Lane("a", tree.Block((*steps.steps, *ENDLESS.steps))), tree.Lane("b", ENDLESS)))
+        text = whole(tree.Do(tree.Block((lanes,)), guard, shown))
+        assume("finish" not in text and "set n" not in text.split("begin:")[1].replace("set n to 5 %", "", 1))
+        alone, both = result(plain, world), result(text, world)
+        self.assertEqual((both.ended_at, both.why), (alone.ended_at, alone.why))
+        notes = [[event.tick for event in run.events if event.text == "called out"] for run in (both, alone)]
+        self.assertEqual(notes[0], notes[1])
+
+    def test_lanes_see_each_others_values_at_once(self):
+        text = program(
+            "set n to 0\nside by side:\n    lane a:\n        wait 0.5 s\n        set n to 1\n        wait 0.2 s\n        set n to 2\n"
+            "    lane b:\n        wait until n = 1\n        lamp on\n        wait until n = 2, held 30 ms\n        lamp off\n"
+            "    lane c:\n        do:\n            left at 30 % for 9 s\n        unless n = 2:\n            right at 20 %"
+        )
+        record = run(text, trace(nose=[0] * 50))
+        self.assertEqual(changes(record, "lamp"), [(0, 0.0), (500_000, 100.0), (730_000, 0.0)])
+        self.assertEqual(changes(record, "left"), [(0, 30.0), (700_000, 0.0)])
+        self.assertEqual(changes(record, "right"), [(0, 0.0), (700_000, 20.0)])
+
+    def test_ten_thousand_lanes_and_routines_in_routines_end_with_a_message(self):
+        many = "side by side:\n" + "".join(f"    lane a{k}:\n        wait 1 s\n" for k in range(10_000))
+        doubling = "to a0:\n    wait 1 ms\n" + "".join(f"to a{k}:\n    a{k - 1}\n    a{k - 1}\n" for k in range(1, 40))
+        for text, code in ((program(many), "text-too-long"), (program("a39", doubling), "too-long")):
+            start = time.process_time()
+            with self.assertRaises(ProgramError) as caught:
+                runner_for(text, small_rig())
+            self.assertIn(code, {hint.code for hint in caught.exception.hints})
+            self.assertLess(time.process_time() - start, 2)
+
+
+class Damage(unittest.TestCase):
+    @CALM
+    @given(plans(), traces(), st.data())
+    def test_a_damaged_program_runs_or_says_why_it_does_not(self, plan, world, data):
+        text = format_plan(plan)
+        lines = text.split("\n")
+        for _ in range(data.draw(st.integers(1, 3))):
+            at = data.draw(st.integers(0, len(lines) - 1))
+            change = data.draw(st.sampled_from(["drop", "double", "swap", "indent", "number"]))
+            if change == "drop":
+                lines.pop(at)
+            elif change == "double":
+                lines.insert(at, lines[at])
+            elif change == "swap":
+                other = data.draw(st.integers(0, len(lines) - 1))
+                lines[at], lines[other] = lines[other], lines[at]
+            elif change == "indent":
+                lines[at] = "    " + lines[at]
+            else:
+                lines[at] = lines[at].replace("40", "1e300").replace("3", "0")
+            lines = lines or [""]
+        try:
+            runner = runner_for("\n".join(lines), small_rig())
+        except ProgramError as problem:
+            self.assertTrue(all(hint.message and hint.line for hint in problem.hints))
+            return
+        except LimitError:
+            self.fail("a limit of the text is an error of the program")
+        record = runner.run(world)
+        self.assertLessEqual(record.ended_at, record.lasted)
+        for part in record.commands:
+            ticks = [tick for tick, _ in changes(record, part)]
+            self.assertEqual(ticks, sorted(set(ticks)))
+            self.assertLessEqual(ticks[-1], record.lasted)
