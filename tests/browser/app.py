@@ -1,10 +1,6 @@
 """The app in a headless browser, in a user's verbs: the real server, started as ./start starts it."""
 
 import os
-import re
-import subprocess
-import sys
-import tempfile
 import time
 from pathlib import Path
 
@@ -21,31 +17,6 @@ FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
     "--disable-background-networking", "--disable-component-update", "--force-prefers-reduced-motion", "--lang=en-GB",
 )  # fmt: skip
-
-
-class Server:
-    """`python -m server` on a port of its own with a new folder for its data."""
-
-    def __init__(self):
-        self.folder = tempfile.TemporaryDirectory(prefix="geduld-browser-")
-        environment = {key: value for key, value in os.environ.items() if not key.startswith("GEDULD_")}
-        command = [sys.executable, "-m", "server", "--port", "0", "--data", self.folder.name]
-        self.process = subprocess.Popen(
-            command, cwd=ROOT, env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
-        )
-        line = ""
-        while "sign-in" not in line:
-            line = self.process.stdout.readline()
-            if not line:
-                raise RuntimeError("the server did not start")
-        self.link = line.strip()
-        self.address = re.match(r"http://[^/]+", self.link).group()
-
-    def stop(self):
-        self.process.terminate()
-        self.process.wait(10)
-        self.process.stdout.close()
-        self.folder.cleanup()
 
 
 class App:

@@ -7,8 +7,9 @@ from pathlib import Path
 
 from selenium.webdriver.common.keys import Keys
 
-from tests.browser.app import App, Server
+from tests.browser.app import App
 from tests.glasshouse import DEMO
+from tests.served import Server
 
 
 class Newcomer(unittest.TestCase):
