@@ -6,8 +6,7 @@
     │   ├── TraceError
     │   ├── RecordError
     │   └── ExerciseError
-    ├── ProgramError            a program or check text with errors in it    (exit code 1)
-    └── LimitError              a bound of the engine was passed             (exit code 3)
+    └── ProgramError            a program or check text with errors in it    (exit code 1)
 
 A message says what happened; a remedy says what to do; a place says where. Each error has a stable code.
 """
@@ -89,7 +88,3 @@ class ProgramError(GeduldError):
         more = f" (and {len(hints) - 1} more)" if len(hints) > 1 else ""
         super().__init__(first.code, f"Line {first.line}: {first.message}{more}", first.remedy)
         self.hints = tuple(hints)
-
-
-class LimitError(GeduldError):
-    """A bound of the engine was passed: simulated time, steps, memory or depth."""

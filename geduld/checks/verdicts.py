@@ -8,7 +8,6 @@ from typing import Any
 
 PASS, PART, FAIL = "pass", "part", "fail"
 NOT_EXERCISED, NOT_CERTAIN = "not exercised", "not certain"
-VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN)
 
 
 @dataclass(frozen=True)

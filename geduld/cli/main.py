@@ -11,7 +11,7 @@ from typing import Any
 
 from geduld.checks.judge import judge_all
 from geduld.cli.files import program_bytes, write
-from geduld.errors import GeduldError, InputError, Place, ProgramError
+from geduld.errors import InputError, Place, ProgramError
 from geduld.grading.exercise import good_checks, read_exercise, runner_for
 from geduld.grading.folders import marks_csv, marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
@@ -40,9 +40,6 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except InputError as problem:
         print(str(problem).replace("\n", " "), file=sys.stderr)
         return UNREADABLE
-    except GeduldError as problem:
-        print(str(problem), file=sys.stderr)
-        return LIMIT
 
 
 def _parser() -> argparse.ArgumentParser:

@@ -68,7 +68,6 @@ TURN_RATE = ANGLE / TIME
 FREQUENCY = COUNT / TIME
 TRUTH = Dimension(special="a yes or no")
 TEXT = Dimension(special="a text")
-UNKNOWN = Dimension(special="unknown")
 
 _NAMES = {
     COUNT.powers: "a plain number",

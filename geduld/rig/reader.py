@@ -19,8 +19,8 @@ FORMAT = "rig/1"
 MOST_BYTES = 200_000
 MOST_PARTS = 64
 _QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
-_RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "note")
-_PART_KEYS = ("kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "note")
+RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "note")
+PART_KEYS = ("kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "note")
 
 
 def read_rig(path: Path) -> Rig:
@@ -56,7 +56,7 @@ def rig_from_json(source: Any) -> Rig:
     if not isinstance(source, dict) or source.get("geduld") != FORMAT:
         remedy = f'Start it with {{"geduld": "{FORMAT}", "name": …, "parts": {{…}}}}.'
         raise RigError("not-a-rig", "This JSON does not say that it is a rig.", remedy, Place(path="geduld"))
-    _known_keys(source, _RIG_KEYS, "")
+    _known_keys(source, RIG_KEYS, "")
     name = source.get("name")
     if not isinstance(name, str) or not name.strip():
         raise _wrong("name", "The rig needs a name in quotation marks.", 'For example: "glasshouse-cart"')
@@ -122,7 +122,7 @@ def _part(name: str, table: Any) -> Part:
         raise _wrong(path, f"{why or name}, so no part can be called so.", "Choose another name.", "reserved-name")
     if not isinstance(table, dict):
         raise _wrong(path, "A part needs a kind and a port.", '{"kind": "motor", "port": "M1"}')
-    _known_keys(table, _PART_KEYS, f"{path}.")
+    _known_keys(table, PART_KEYS, f"{path}.")
     kind = _kind(table.get("kind"), f"{path}.kind")
     port = table.get("port")
     if not isinstance(port, str) or not port.strip():

@@ -11,6 +11,7 @@ import jsonschema
 from geduld.grading.exercise import read_exercise, runner_for
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
+from geduld.rig.reader import PART_KEYS, RIG_KEYS
 from geduld.run.record_json import record_to_json
 from geduld.worlds.trace_csv import read_trace
 from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, small_rig
@@ -57,6 +58,9 @@ class Rules(unittest.TestCase):
         record = runner_for(text, cart()).run(read_trace(DEMO / "traces" / "missed-echoes.csv", cart()), None, text)
         check("record-1", record_to_json(record))
         check("marks-1", marks_json(grade_all(read_exercise(EXERCISE), read_hand_ins(DEMO / "hand-ins"))))
+        rig = json.loads((SCHEMAS / "rig-1.schema.json").read_text())
+        self.assertEqual(set(rig["properties"]), set(RIG_KEYS), "the schema knows what the reader knows")
+        self.assertEqual(set(rig["$defs"]["part"]["properties"]), set(PART_KEYS))
         with self.assertRaises(jsonschema.ValidationError):
             check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
 
