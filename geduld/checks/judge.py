@@ -178,5 +178,5 @@ def _broken(check: BoundCheck, timeline: Timeline, begin: int, end: int, at: int
         because = f"{_sentence(check.condition_words)} was not so at {_seconds(at)}: {found}."
     else:
         during = f" while {_sentence(check.wanted_words)}" if check.wanted_words else ""
-        because = f"{_sentence(check.condition_words)} came true at {_seconds(at)}{during}: {found}."
+        because = f"{_sentence(check.condition_words)} held at {_seconds(at)}{during}: {found}."
     return Finding(Window(begin, end, FAIL), margin, unit, at, because)
