@@ -16,13 +16,20 @@ SMALL = {
     "geduld": "rig/1",
     "name": "small",
     "parts": {
-        "left": {"kind": "motor", "port": "M1"},
-        "right": {"kind": "motor", "port": "M2", "reversed": True},
+        "left": {"kind": "motor", "port": "M1", "encoder": {"counts_per_turn": 360}, "full_speed": "600 deg/s"},
+        "right": {
+            "kind": "motor",
+            "port": "M2",
+            "reversed": True,
+            "encoder": {"counts_per_turn": 360},
+            "full_speed": "600 deg/s",
+        },
         "lamp": {"kind": "lamp", "port": "L1"},
         "nozzle": {"kind": "servo", "port": "S1"},
         "nose": {"kind": "bump", "port": "D1"},
         "range": {"kind": "range", "port": "A1", "unit": "cm"},
-        "knob": {"kind": "knob", "port": "A2"},
+        "knob": {"kind": "knob", "port": "A2", "raw": [0, 1023]},
+        "radio": {"kind": "radio", "port": "R1"},
     },
     "drive": {"left": "left", "right": "right", "wheel_diameter": "6.5 cm", "track_width": "14 cm"},
 }

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
-from geduld.binding import terms
+from geduld.binding import moves, terms
 from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
-from geduld.language.quantities import COUNT, RATIO, TIME, TRUTH, Dimension, show
+from geduld.language.quantities import COUNT, RATIO, TEXT, TIME, TRUTH, Dimension, show
 from geduld.language.words import STEP_WORDS
 from geduld.rig.model import Part, Rig
 
@@ -18,17 +18,23 @@ _STOPPABLE = ("motor", "lamp", "buzzer")
 MOST_STEPS = 20_000
 
 
-def bind(plan: tree.Plan, rig: Rig) -> terms.Bound:
+Library = Mapping[str, tree.Plan]
+
+
+def bind(plan: tree.Plan, rig: Rig, library: Library | None = None) -> terms.Bound:
     """The plan's steps as the rig can run them, or the hints that say why it cannot.
 
-    Every line is looked at; a line with an error costs only itself.
+    Every line is looked at; a line with an error costs only itself. `library` holds what `include` may name.
     """
-    return _Binder(rig).plan(plan)
+    return _Binder(rig, library or {}).plan(plan)
 
 
 class _Binder:
-    def __init__(self, rig: Rig) -> None:
+    def __init__(self, rig: Rig, library: Library) -> None:
         self.rig = rig
+        self.library = library
+        self.foreign: dict[str, str] = {}
+        self.inside: tuple[str, Span] | None = None
         self.hints: list[Hint] = []
         self.scope = Scope(rig, self.hints)
         self.loops = 0
@@ -43,6 +49,25 @@ class _Binder:
             message = f'This behaviour is written for the rig "{plan.rig}", and it is tried on "{self.rig.name}".'
             hint = error("other-rig", Span(1, 1, 1, 2), message, "Choose that rig, or change the line for rig.")
             self.hints.append(replace(hint, level="warning"))
+        if plan.is_library:
+            return self._as_library(plan)
+        for include in plan.includes:
+            self._include(include)
+        self._names(plan)
+        steps = self._steps(plan.begin)
+        counted = [*self.scope.resets.values(), *self.scope.looks]
+        nothing = terms.Const(0.0)
+        steps = (*(terms.Assign(1, index, nothing) for index in counted), *steps)
+        thresholds = tuple(self.scope.thresholds)
+        # A routine is bound at each place that performs it, so its hints may come more than once.
+        hints = tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order))
+        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
+
+    def _names(self, plan: tree.Plan) -> None:
+        for name in _reset_names(plan):
+            channel = self.rig.channels.get(name)
+            if channel is not None and channel.counts and name not in self.scope.resets:
+                self.scope.resets[name] = self._hidden(channel.dimension)
         for let in plan.lets:
             try:
                 self.scope.bind_let(let)
@@ -50,11 +75,37 @@ class _Binder:
                 self.hints.append(problem.hint)
         for routine in plan.routines:
             self._routine(routine)
-        steps = self._steps(plan.begin)
-        thresholds = tuple(self.scope.thresholds)
-        # A routine is bound at each place that performs it, so its hints may come more than once.
-        hints = tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order))
-        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
+
+    def _as_library(self, plan: tree.Plan) -> terms.Bound:
+        """A library cannot be run; its routines without values are bound so that their errors are said."""
+        self._names(plan)
+        for routine in plan.routines:
+            if not routine.parameters:
+                self._steps(routine.body)
+        if not any(hint.level == "error" for hint in self.hints):
+            message = "A library has no begin: it is run by the behaviours that include it."
+            remedy = f'Write in a behaviour: include "{plan.title}"'
+            self.hints.append(error("library-alone", Span(1, 1, 1, 2), message, remedy))
+        return terms.Bound((), (), tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order)))
+
+    def _include(self, include: tree.Include) -> None:
+        found = self.library.get(include.name)
+        if found is None:
+            like = nearest(include.name, self.library)
+            known = listed(self.library) or "none yet"
+            remedy = f'Did you mean "{like}"?' if like else f"The libraries here are {known}."
+            message = f'There is no library called "{include.name}".'
+            self.hints.append(error("no-library", include.span, message, remedy, f'include "{like}"' if like else None))
+            return
+        before = len(self.hints)
+        self._names(found)
+        self.foreign |= {routine.name: include.name for routine in found.routines}
+        self.hints[before:] = [self._as_outside(hint, include.name, include.span) for hint in self.hints[before:]]
+
+    def _as_outside(self, hint: Hint, library: str, span: Span) -> Hint:
+        """A hint about a library's text, at the line of this text that brings it in."""
+        message = f'In the library "{library}", line {hint.line}: {hint.message}'
+        return replace(error(hint.code, span, message, hint.remedy), level=hint.level)
 
     def _unused(self, plan: tree.Plan) -> tuple[tuple[str, Span], ...]:
         """Lets, values and routines that nothing uses. A value that is only set is used by nothing."""
@@ -84,23 +135,13 @@ class _Binder:
 
     def _look_inside(self, step: tree.Step) -> None:
         """Binds the blocks of a step that has an error, so that errors inside them are said as well."""
-        if isinstance(step, tree.Repeat):
-            self.loops += 1
-            self._steps(step.body)
-            self.loops -= 1
-            return
-        if isinstance(step, tree.Side):
-            for lane in step.lanes:
-                self._steps(lane.body)
-        if isinstance(step, tree.Do):
-            self._steps(step.body)
-            self._steps(step.handler)
-        ending = step.ending if isinstance(step, tree.Wait | tree.Action) else None
-        if isinstance(ending, tree.Until) and ending.otherwise:
-            self._steps(ending.otherwise)
+        self.loops += isinstance(step, tree.Repeat)
+        for block in tree.blocks_in(step):
+            self._steps(block)
+        self.loops -= isinstance(step, tree.Repeat)
 
     def _step(self, step: tree.Step) -> terms.Step:
-        line = step.span.line
+        line = self.inside[1].line if self.inside else step.span.line
         match step:
             case tree.Action():
                 return self._action(line, step)
@@ -109,9 +150,9 @@ class _Binder:
             case tree.By():
                 return self._by(line, step)
             case tree.Stop():
-                return terms.Halt(line, self._stopped(step))
+                return self._halt(line, step)
             case tree.Wait():
-                return terms.Wait(line, self._ending(step.ending))
+                return terms.Wait(line, self._wait_ending(step.ending))
             case tree.Repeat():
                 return self._repeat(line, step)
             case tree.Side():
@@ -128,6 +169,12 @@ class _Binder:
                 return self._if(line, step)
             case tree.Set():
                 return self._set(line, step)
+            case tree.StartTimer():
+                return self._start(line, step)
+            case tree.Reset():
+                return self._reset(line, step)
+            case tree.Send():
+                return terms.Send(line, step.text)
             case tree.Note():
                 return terms.Note(line, step.text)
             case tree.Finish():
@@ -165,16 +212,25 @@ class _Binder:
             names[name] = self.scope.given(expression, term)
         loops, self.loops = self.loops, 0
         self.performing.append(step.name)
-        body = self.scope.named(names, lambda: self._steps(routine.body))
+        body = self.scope.named(names, lambda: self._body(step, routine))
         self.performing.pop()
         self.loops = loops
         return (*before, *body)
 
+    def _body(self, step: tree.Perform, routine: tree.Routine) -> tuple[terms.Step, ...]:
+        """A routine's steps. Those of a library stand at the line that performs them: its text is not shown."""
+        library = self.foreign.get(routine.name)
+        if library is None or self.inside:
+            return self._steps(routine.body)
+        self.inside = library, step.span
+        before = len(self.hints)
+        body = self._steps(routine.body)
+        self.inside = None
+        self.hints[before:] = [self._as_outside(hint, library, step.span) for hint in self.hints[before:]]
+        return body
+
     def _hidden(self, dimension: Dimension) -> int:
-        """A variable of our own, which no text can name."""
-        index = len(self.scope.variables)
-        self.scope.variables[f"#{index}"] = dimension
-        return index
+        return self.scope.hidden(dimension)
 
     def _no_routine(self, step: tree.Perform) -> Hint:
         span = Span(step.span.line, step.span.column, step.span.line, step.span.column + len(step.name))
@@ -187,16 +243,15 @@ class _Binder:
         return error("unknown-step", span, message, remedy, like)
 
     def _ramp(self, line: int, step: tree.Ramp) -> terms.Step:
-        parts = self._targets(step.target, Span(line, step.span.column, line, step.span.column + len(step.target)))
-        ends = []
-        for expression in (step.start, step.stop):
-            term = self.scope.value(expression, parts[0].dimension, f"The value of {step.target}")
-            self._in_range(expression, term, parts[0])
-            ends.append(term)
+        parts = self._targets(step.target, _head(step))
+        start, starts_regulated = self._value(step.start, parts[0], step.target)
+        stop, regulated = self._value(step.stop, parts[0], step.target)
+        if regulated != starts_regulated:
+            raise Problem(_two_controls(step.stop.span))
         over = self._time(step.over, "How long")
         names = tuple(part.name for part in parts)
         stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
-        return terms.Ramp(line, names, ends[0], ends[1], over, () if step.keep_going else stops, stops)
+        return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
 
     def _side(self, line: int, step: tree.Side) -> terms.Step:
         lanes: list[tuple[str, tuple[terms.Step, ...]]] = []
@@ -215,8 +270,8 @@ class _Binder:
 
     def _by(self, line: int, step: tree.By) -> terms.Step:
         value = self.scope.term(step.value)
-        if value.dimension == TRUTH:
-            message = "Bands divide a number, and this is a yes or no."
+        if value.dimension in (TRUTH, TEXT):
+            message = f"Bands divide a number, and this is {value.dimension}."
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if."))
         slack = self._fixed(step.slack, value.dimension, "The slack") if step.slack else 0.0
         found: list[tuple[float, float, tree.Band]] = []
@@ -294,23 +349,70 @@ class _Binder:
 
     def _set(self, line: int, step: tree.Set) -> terms.Step:
         taken = "a part of the rig" if step.name in self.rig.parts else "named by let"
-        if step.name in self.rig.parts or step.name in self.scope.lets:
+        taken = "a timer" if step.name in self.scope.timers else taken
+        if step.name in self.rig.parts or step.name in self.scope.lets or step.name in self.scope.timers:
             message = f'"{step.name}" is {taken}, so set cannot change it.'
             raise Problem(error("name-taken", step.name_span, message, "Use another name."))
         value = self.scope.term(step.value)
-        if value.dimension == TRUTH:
-            message = "A value is a number with its unit, and this is a yes or no."
+        if value.dimension in (TRUTH, TEXT):
+            message = f"A value is a number with its unit, and this is {value.dimension}."
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if, and set a number in it."))
         self.set_at.setdefault(step.name, step.name_span)
         known = self.scope.variables.setdefault(step.name, value.dimension)
         self.scope.must_be(step.value, value, known, f'What "{step.name}" holds')
         return terms.Assign(line, list(self.scope.variables).index(step.name), value)
 
-    def _ending(self, ending: tree.For | tree.Until) -> terms.Term | terms.Until:
-        if isinstance(ending, tree.For):
-            return self._time(ending.quantity, "How long")
+    def _start(self, line: int, step: tree.StartTimer) -> terms.Step:
+        named = (*self.rig.parts, *self.scope.lets, *self.scope.formulas, *self.scope.variables, *self.routines)
+        if step.name in named:
+            message = f'"{step.name}" is already the name of something else.'
+            raise Problem(error("name-taken", step.name_span, message, "Use another name for the timer."))
+        self.set_at.setdefault(step.name, step.name_span)
+        index = self.scope.timers.get(step.name)
+        if index is None:
+            index = self.scope.timers[step.name] = self._hidden(COUNT)
+        return terms.Assign(line, index, _TICK)
+
+    def _reset(self, line: int, step: tree.Reset) -> terms.Step:
+        name = step.name
+        if name in self.scope.timers:
+            return terms.Assign(line, self.scope.timers[name], _TICK)
+        if name in self.scope.variables:
+            nothing = terms.Const(0.0, dimension=self.scope.variables[name])
+            return terms.Assign(line, list(self.scope.variables).index(name), nothing)
+        term = self.scope.term(tree.Name(name, span=step.name_span))
+        if name not in self.scope.resets:
+            message = f'"{name}" does not count, so it cannot be reset.'
+            remedy = "An angle, a count of presses, a timer and a value that set has given can be reset."
+            raise Problem(error("cannot-reset", step.name_span, message, remedy))
+        counted = next(item for item in term.walk() if isinstance(item, terms.Reading))
+        return terms.Assign(line, self.scope.resets[name], counted)
+
+    def _wait_ending(self, ending: tree.For | tree.Until) -> terms.Term | terms.Until:
+        if isinstance(ending, tree.Until):
+            return self._until(ending)
+        if ending.by:
+            message = "A wait is a time; nothing moves that could be measured."
+            raise Problem(error("nothing-measured", ending.span, message, f"Delete by {ending.by}."))
+        return self._time(ending.quantity, "How long")
+
+    def _ending(self, step: tree.Action, parts: tuple[Part, ...]) -> terms.Ending | None:
+        ending = step.ending
+        if ending is None or isinstance(ending, tree.Until):
+            return None if ending is None else self._until(ending)
+        amount = self.scope.term(ending.quantity)
+        if amount.dimension in (COUNT, TRUTH, TEXT):
+            self.scope.must_be(ending.quantity, amount, TIME, "How long")
+        if amount.dimension != TIME:
+            return moves.travel(self.rig, step, parts, ending, amount)
+        return self._wait_ending(ending)
+
+    def _until(self, ending: tree.Until) -> terms.Until:
         condition = self.scope.condition(ending.condition)
         held = self._time(ending.held, "How long it is held") if ending.held else None
+        if ending.held and any(isinstance(term, terms.Just) for term in condition.walk()):
+            message = "Just pressed is one instant, so it cannot be held."
+            raise Problem(error("just-held", ending.held.span, message, "Write is pressed, or delete held."))
         patience = self._time(ending.patience, "The patience") if ending.patience else None
         otherwise = self._steps(ending.otherwise) if ending.otherwise else ()
         return terms.Until(condition, held, patience, otherwise, ending.otherwise is not None)
@@ -321,6 +423,14 @@ class _Binder:
             message = "A time cannot be less than nothing."
             raise Problem(error("negative-time", expression.span, message, "Take the minus sign away."))
         return term
+
+    def _halt(self, line: int, step: tree.Stop) -> terms.Step:
+        stopped = self._stopped(step)
+        style = {"": "", "braking": "brake", "coasting": "coast"}[step.by]
+        if style and any(self.rig.parts[name].kind.word != "motor" for name in stopped) and step.target != "all":
+            message = f'"{step.target}" is not a motor, so it neither brakes nor coasts.'
+            raise Problem(error("cannot-brake", step.span, message, f"Delete by {step.by}."))
+        return terms.Halt(line, stopped, style)
 
     def _stopped(self, step: tree.Stop) -> tuple[str, ...]:
         if step.target == "all":
@@ -352,18 +462,18 @@ class _Binder:
         raise Problem(error("unknown-part", span, message, remedy, like))
 
     def _action(self, line: int, step: tree.Action) -> terms.Step:
-        head = Span(line, step.span.column, line, step.span.column + len(step.target))
-        parts = self._targets(step.target, head)
+        parts = self._targets(step.target, _head(step))
         if step.keep_going and step.ending is None:
             message = "Keep going belongs behind for or until; this step has no ending."
             raise Problem(error("keep-going-without-ending", step.span, message, "Delete it."))
-        values = self._lamp(step, parts[0]) if step.state else self._values(step, parts)
+        values, regulated = (self._lamp(step, parts[0]), False) if step.state else self._values(step, parts)
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
-        ending = self._ending(step.ending) if step.ending else None
+        ending = self._ending(step, parts)
         stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
         if step.follows and ending is not None:
-            return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops)
-        return terms.Command(line, settings, ending, () if step.keep_going or not step.ending else stops, stops)
+            return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)
+        stopped = () if step.keep_going or not step.ending else stops
+        return terms.Command(line, settings, ending, stopped, stops, regulated)
 
     def _lamp(self, step: tree.Action, part: Part) -> list[terms.Term]:
         if part.kind.word != "lamp":
@@ -372,17 +482,34 @@ class _Binder:
             raise Problem(error("not-a-lamp", step.span, message, f"Write for example: {example}"))
         return [terms.Const(100.0 if step.state == "on" else 0.0, dimension=RATIO)]
 
-    def _values(self, step: tree.Action, parts: tuple[Part, ...]) -> list[terms.Term]:
-        values = []
-        for expression, part in zip(step.values, parts, strict=False):
-            term = self.scope.term(expression)
-            self.scope.must_be(expression, term, part.dimension, f"The value of {step.target}")
-            self._in_range(expression, term, part)
-            values.append(term)
+    def _values(self, step: tree.Action, parts: tuple[Part, ...]) -> tuple[list[terms.Term], bool]:
+        """Each part's value, and whether the values are speeds that are kept."""
+        pivot = (step.about or "centre") if step.turn else ""
+        found = [
+            self._value(expression, part, step.target, pivot)
+            for expression, part in zip(step.values, parts, strict=False)
+        ]
+        values, regulated = [value for value, _ in found], found[0][1]
+        if any(other != regulated for _, other in found):
+            raise Problem(_two_controls(step.values[1].span))
         if step.turn:
-            turned = _negative(values[0])
-            return [turned, values[0]] if step.turn == "left" else [values[0], turned]
-        return values * len(parts) if len(values) == 1 else values
+            return _turned(step.turn, pivot, values[0]), regulated
+        return values * len(parts) if len(values) == 1 else values, regulated
+
+    def _value(self, expression: tree.Expression, part: Part, target: str, pivot: str = "") -> tuple[terms.Term, bool]:
+        """A part's value in its own unit, and whether it was written as a speed that is kept."""
+        term = self.scope.term(expression)
+        if not (part.kind.word == "motor" and moves.is_speed(term)):
+            self.scope.must_be(expression, term, part.dimension, f"The value of {target}")
+            self._in_range(expression, term, part)
+            return term, False
+        power = moves.as_power(self.rig, part, term, pivot, expression)
+        if isinstance(power, terms.Const) and part.clamp(power.value) != power.value:
+            most = moves.fastest(self.rig, part, term.dimension, pivot, expression)
+            message = f'"{part.name}" cannot keep this speed; at full power it does {most}.'
+            hint = error("past-range", expression.span, message, "Write less, so that it has power to spare.")
+            self.hints.append(replace(hint, level="warning"))
+        return power, True
 
     def _in_range(self, expression: tree.Expression, term: terms.Term, part: Part) -> None:
         if isinstance(term, terms.Const) and part.clamp(term.value) != term.value:
@@ -391,6 +518,41 @@ class _Binder:
             message = f'"{part.name}" cannot do this much; it will do {shown}.'
             hint = error("past-range", expression.span, message, f"Write {shown}, so that the text tells the truth.")
             self.hints.append(replace(hint, level="warning", fix=shown))
+
+
+_TICK = terms.Now()
+
+
+def _head(step: tree.Action | tree.Ramp) -> Span:
+    """The target of a step in the text."""
+    span = step.span
+    return Span(span.line, span.column, span.line, span.column + len(step.target))
+
+
+def _two_controls(span: Span) -> Hint:
+    message = "One value is a power and the other a speed that is kept."
+    return error("two-controls", span, message, "Write both in %, or both as a speed.")
+
+
+def _turned(side: str, pivot: str, value: terms.Term) -> list[terms.Term]:
+    """The values of the left and the right wheel: opposite ones, or none for the wheel that is turned about."""
+    back, rest = _negative(value), terms.Const(0.0, dimension=value.dimension)
+    left, right = (back, value) if side == "left" else (value, back)
+    return [rest if pivot == "left wheel" else left, rest if pivot == "right wheel" else right]
+
+
+def _reset_names(plan: tree.Plan) -> Iterator[str]:
+    """What a plan resets, anywhere in it."""
+    for step in _all_steps((plan.begin, *(routine.body for routine in plan.routines))):
+        if isinstance(step, tree.Reset):
+            yield step.name
+
+
+def _all_steps(blocks: tuple[tree.Block, ...]) -> Iterator[tree.Step]:
+    for block in blocks:
+        for step in block.steps:
+            yield step
+            yield from _all_steps(tree.blocks_in(step))
 
 
 def commanded(steps: tuple[terms.Step, ...]) -> Iterator[str]:

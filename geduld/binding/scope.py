@@ -21,9 +21,11 @@ from geduld.language.quantities import (
     Dimension,
     exact,
     show,
+    text_code,
     unit_from_text,
 )
-from geduld.language.words import FUNCTIONS, STATES
+from geduld.language.words import FUNCTIONS, JUST, STATES
+from geduld.rig.kinds import ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR
 from geduld.rig.model import Part, Rig
 
 MOST_TERMS = 5_000
@@ -49,6 +51,9 @@ class Scope:
         self.lets: dict[str, Value] = {}
         self.formulas: dict[str, tree.Let] = {}
         self.variables: dict[str, Dimension] = {}
+        self.timers: dict[str, int] = {}
+        self.resets: dict[str, int] = {}
+        self.looks: list[int] = []
         self.thresholds: list[terms.Threshold] = []
         self.size = 0
         self.used: set[str] = set()
@@ -108,7 +113,8 @@ class Scope:
                 return terms.Const(exact(expression.text, unit), dimension=unit.dimension if unit else COUNT)
             case tree.Text():
                 message = "A text cannot stand in an expression."
-                raise Problem(error("wrong-dimension", expression.span, message, "Use a number or a part."))
+                remedy = 'Use a number or a part; a message is compared with: message is "go"'
+                raise Problem(error("wrong-dimension", expression.span, message, remedy))
             case tree.Name():
                 return self._name(expression)
             case tree.Minus():
@@ -122,7 +128,9 @@ class Scope:
             case tree.Not():
                 return terms.Opposite(self.condition(expression.value))
             case tree.Is():
-                return self._is(expression)
+                return self._just(expression) if expression.state in JUST else self._is(expression)
+            case tree.Says():
+                return self._says(expression)
             case tree.Between():
                 low = self._compare(">=", expression.value, expression.low, expression.span)
                 high = self._compare("<=", expression.value, expression.high, expression.span)
@@ -150,8 +158,12 @@ class Scope:
         if word in self.variables:
             index = list(self.variables).index(word)
             return terms.Variable(index, dimension=self.variables[word])
+        if word in self.timers:
+            return terms.Timer(self.timers[word])
         if word == "clock":
             return terms.Clock()
+        if word == "message":
+            return self._message(name.span)
         if word == "pi":
             return terms.Const(math.pi)
         if word in self.rig.parts:
@@ -159,7 +171,78 @@ class Scope:
         sizes = self.rig.sizes()
         if word in sizes:
             return terms.Const(sizes[word], dimension=LENGTH)
+        if word in self.rig.channels:
+            return self._property(self.rig.channels[word])
+        part = self.rig.parts.get(word.partition(".")[0])
+        if part is not None:
+            return self._raw(part, word, name.span)
         raise Problem(self._unknown(name))
+
+    def _property(self, channel: Part) -> terms.Term:
+        """`left.angle`, `nose.presses`: counted from the last reset, where the program has one."""
+        if channel.kind in (ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR):
+            motor = channel.name.partition(".")[0]
+            reading: terms.Term = terms.Encoder(channel.name, motor, dimension=channel.dimension)
+        else:
+            reading = terms.Reading(channel.name, dimension=channel.dimension)
+        index = self.resets.get(channel.name)
+        if index is None:
+            return reading
+        base = terms.Variable(index, dimension=channel.dimension)
+        return terms.Arithmetic("-", reading, base, dimension=channel.dimension)
+
+    def _raw(self, part: Part, word: str, span: Span) -> terms.Term:
+        """`knob.raw`: the converter's own number, rounded to a whole one."""
+        if word == f"{part.name}.raw" and part.raw is not None:
+            low = 0.0 if part.low is None else part.low
+            high = 100.0 if part.high is None else part.high
+            reading = terms.Reading(part.name, dimension=part.dimension)
+            above = terms.Arithmetic("-", reading, terms.Const(low, dimension=part.dimension), dimension=part.dimension)
+            slope = (part.raw[1] - part.raw[0]) / (high - low)
+            scaled = terms.Arithmetic("*", above, terms.Const(slope))
+            return terms.Function("round", (terms.Arithmetic("+", scaled, terms.Const(part.raw[0])),))
+        known = [name for name in self.rig.channels if name.startswith(f"{part.name}.")]
+        known += [f"{part.name}.raw"] if part.raw else []
+        like = nearest(word, known)
+        message = f'"{part.name}" has nothing called "{word.partition(".")[2]}".'
+        if part.kind.word == "motor" and not part.counts_per_turn:
+            message = f'"{part.name}" has no encoder, so neither its angle nor its speed can be measured.'
+            raise Problem(error("not-measured", span, message, "Say in the rig that it has an encoder, or use a time."))
+        remedy = f"Did you mean {like}?" if like else f"There is {listed(known) or 'its reading alone'}."
+        raise Problem(error("unknown-property", span, message, remedy, like))
+
+    def _message(self, span: Span) -> terms.Term:
+        if self.rig.radio is None:
+            message = "This rig has nothing that receives messages."
+            raise Problem(error("no-radio", span, message, 'Give the rig a part of the kind "radio".'))
+        return terms.Reading(self.rig.radio.name, dimension=TEXT)
+
+    def _says(self, expression: tree.Says) -> terms.Term:
+        term = self.term(expression.value)
+        if term.dimension != TEXT:
+            message = f"This is {term.dimension}, so it is not a text."
+            raise Problem(error("wrong-dimension", expression.value.span, message, 'Write: message is "go"'))
+        return terms.Compare("=", term, terms.Const(text_code(expression.text), dimension=TEXT))
+
+    def _just(self, expression: tree.Is) -> terms.Term:
+        """Each place that asks keeps the count it has seen, so that each press is noticed once there."""
+        term = self.term(expression.value)
+        if not isinstance(term, terms.Reading) or term.dimension != TRUTH:
+            message = f"Only a contact is {expression.state}."
+            raise Problem(error("wrong-dimension", expression.span, message, "Write: nose is just pressed"))
+        if self.reads_outputs:
+            message = "A check says when something becomes so with after."
+            raise Problem(error("just-in-a-check", expression.span, message, "Write: after nose is pressed, within …"))
+        index = self.hidden(COUNT)
+        self.looks.append(index)
+        word = "presses" if expression.state == "just pressed" else "releases"
+        return terms.Just(f"{term.part}.{word}", index)
+
+    def hidden(self, dimension: Dimension) -> int:
+        """A variable of our own, which no text can name."""
+        index = len(self.variables)
+        self.variables[f"#{index}"] = dimension
+        return index
 
     def _part(self, part: Part, span: Span) -> terms.Term:
         if not part.is_output:
@@ -174,7 +257,7 @@ class Scope:
         if name.name == "drive" and self.rig.drive:
             message = "Drive is two motors, so it stands alone on the left of a comparison."
             return error("drive-alone", name.span, message, "Write for example: drive = 0 %")
-        known = [*self.lets, *self.variables, *self.rig.parts, *self.rig.sizes(), "clock", "pi"]
+        known = [*self.lets, *self.variables, *self.timers, *self.rig.channels, *self.rig.sizes(), "clock", "pi"]
         like = nearest(name.name, known)
         sensors = listed(part.name for part in self.rig.sensors)
         remedy = f"Did you mean {like}?" if like else f"The sensors of this rig are {sensors}; a value is named by let."
@@ -307,6 +390,8 @@ class Scope:
         if isinstance(left, tree.Name) and left.name == "drive":
             return self._compare_drive(sign, left, right, span)
         a, b = self.term(left), self.term(right)
+        if TEXT in (a.dimension, b.dimension):
+            raise Problem(error("wrong-dimension", span, "A text is not compared so.", 'Write: message is "go"'))
         if a.dimension == TRUTH or b.dimension == TRUTH:
             message = "A contact is not compared with a number."
             raise Problem(error("wrong-dimension", span, message, "Write: nose is pressed, or: nose is released"))

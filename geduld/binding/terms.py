@@ -45,6 +45,13 @@ class Reading(Term):
 
 
 @dataclass(frozen=True)
+class Encoder(Reading):
+    """A motor's angle or speed now. Where nothing measures it, the motion model says it."""
+
+    motor: str
+
+
+@dataclass(frozen=True)
 class Output(Term):
     """What an output is commanded to do now. Only checks ask for it."""
 
@@ -63,6 +70,31 @@ class Clock(Term):
     """The time since the start."""
 
     dimension: Dimension = field(default=TIME, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Now(Term):
+    """This instant's tick, which a timer keeps."""
+
+
+@dataclass(frozen=True)
+class Timer(Term):
+    """The time since a timer was started; the variable keeps the tick. Absent before."""
+
+    index: int
+    dimension: Dimension = field(default=TIME, kw_only=True)
+
+
+@dataclass(frozen=True)
+class Just(Term):
+    """`is just pressed`: the counter has gone up since this was last asked, or since the wait for it began.
+
+    `counter` is the channel that counts; the variable `index` keeps the count that was seen.
+    """
+
+    counter: str
+    index: int
+    dimension: Dimension = field(default=TRUTH, kw_only=True)
 
 
 @dataclass(frozen=True)
@@ -140,13 +172,33 @@ class Until:
 
 
 @dataclass(frozen=True)
+class Travel:
+    """Until the wheels have made a way: `amount` in cm or deg.
+
+    Each of `wheels` is a motor, what one degree of it adds to the amount, and what one percent of its power adds in
+    a second by the motion model (NaN where the rig does not say). `by` is `encoder` or `time`.
+    """
+
+    wheels: tuple[tuple[str, float, float], ...]
+    amount: Term
+    by: str
+
+
+Ending = Term | Until | Travel
+
+
+@dataclass(frozen=True)
 class Command(Step):
-    """Sets outputs, waits for the ending, and stops those of `stops`; when it is abandoned, those of `abandons`."""
+    """Sets outputs, waits for the ending, and stops those of `stops`; when it is abandoned, those of `abandons`.
+
+    `regulated`: the motors keep a speed; the settings are the powers at which they have it by the motion model.
+    """
 
     settings: tuple[tuple[str, Term], ...]
-    ending: Term | Until | None
+    ending: Ending | None
     stops: tuple[str, ...]
     abandons: tuple[str, ...]
+    regulated: bool = False
 
 
 @dataclass(frozen=True)
@@ -154,9 +206,10 @@ class Follow(Step):
     """Keeps setting outputs from the readings until the ending, then stops those of `stops`."""
 
     settings: tuple[tuple[str, Term], ...]
-    ending: Term | Until
+    ending: Ending
     stops: tuple[str, ...]
     abandons: tuple[str, ...]
+    regulated: bool = False
 
 
 @dataclass(frozen=True)
@@ -169,6 +222,7 @@ class Ramp(Step):
     over: Term
     stops: tuple[str, ...]
     abandons: tuple[str, ...]
+    regulated: bool = False
 
 
 @dataclass(frozen=True)
@@ -189,9 +243,10 @@ class Bands(Step):
 
 @dataclass(frozen=True)
 class Halt(Step):
-    """Stops outputs."""
+    """Stops outputs: motors by `brake` or `coast` where `style` says so, else in their own way."""
 
     parts: tuple[str, ...]
+    style: str = ""
 
 
 @dataclass(frozen=True)
@@ -249,6 +304,13 @@ class Assign(Step):
 @dataclass(frozen=True)
 class Note(Step):
     """Writes an event into the record."""
+
+    text: str
+
+
+@dataclass(frozen=True)
+class Send(Step):
+    """Sends a message: an event in the record."""
 
     text: str
 

@@ -15,11 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
-from geduld.language.quantities import TRUTH, show
+from geduld.language.quantities import TEXT, TRUTH, show
+from geduld.run.corners import corners
 from geduld.run.record import Record, Signal
-from geduld.run.search import clock_corners
 from geduld.run.vector import as_array, compare, values
-from geduld.worlds.trace import Floats, Ticks
+from geduld.worlds.trace import Floats, Ticks, derived
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class Timeline:
         self.parts = sorted({t.part for t in items if isinstance(t, terms.Reading | terms.Output)})
         ticks: list[Any] = [np.array([0, record.lasted], np.int64)]
         ticks += [self._signal(name).times for name in self.parts]
-        ticks += [np.array(clock_corners(term, {}), np.int64) for term in items if isinstance(term, terms.Compare)]
+        ticks += [np.array(list(corners(term, {})), np.int64) for term in items if isinstance(term, terms.Compare)]
         merged = np.unique(np.concatenate(ticks))
         self.ticks: Ticks = merged[(merged >= 0) & (merged <= record.lasted)]
         self._columns: dict[str, Floats] = {}
@@ -74,17 +74,29 @@ class Timeline:
         return ", ".join(f"{name} was {self._shown(name, tick)}" for name in names)
 
     def _shown(self, name: str, tick: int) -> str:
-        part = self.record.rig.parts[name]
+        part = self.record.rig.channels[name]
         value = float(self._signal(name).at(np.array([tick]))[0])
         if math.isnan(value):
             return "absent"
         if part.dimension == TRUTH:
             return "pressed" if value else "released"
+        if part.dimension == TEXT:
+            return f'"{self.record.texts.get(value, "?")}"'
         return show(part.unit.from_base(value), part.unit.word, 2) if part.unit else show(value)
 
     def _signal(self, name: str) -> Signal:
-        signal = self.record.commands.get(name) or self.record.readings.get(name)
+        signal = self.record.commands.get(name) or self.record.readings.get(name) or self._derived(name)
         return signal or Signal(np.zeros(1, np.int64), np.full(1, np.nan))
+
+    def _derived(self, name: str) -> Signal | None:
+        """A count of presses, or a speed, from the readings that the record holds."""
+        part = name.partition(".")[0]
+        sources = {key: signal for key, signal in self.record.readings.items() if key in (part, f"{part}.angle")}
+        for signal in sources.values():
+            values = derived(name, signal.times, {key: item.values for key, item in sources.items()})
+            if values is not None:
+                return Signal(signal.times, values)
+        return None
 
     def _lookup(self, term: terms.Term) -> Any:
         if isinstance(term, terms.Reading | terms.Output):
@@ -96,7 +108,7 @@ class Timeline:
     def _margin(self, term: terms.Term, true: NDArray[np.bool_]) -> tuple[Floats, str]:
         sure = np.where(true, np.inf, -np.inf)
         if isinstance(term, terms.Compare):
-            if term.left.dimension == TRUTH:
+            if term.left.dimension in (TRUTH, TEXT):
                 return sure, ""
             left = as_array(values(term.left, self._lookup), len(self.ticks))
             right = as_array(values(term.right, self._lookup), len(self.ticks))

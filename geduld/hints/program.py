@@ -229,7 +229,7 @@ def _never_true(step: terms.Step, condition: terms.Term, rig: Rig, lines: Lines)
             "never-true", step.line, message, "Check the two comparisons, and whether and should be or."
         )
         return
-    sensor = rig.parts[part]
+    sensor = rig.channels[part]
     least, greatest = sensor.low, sensor.high
     if (least is not None and high < least) or (greatest is not None and low > greatest):
         ends = f"{show(least or 0)} to {show(greatest or 0)}" if greatest is not None else f"from {show(least or 0)}"
@@ -246,7 +246,7 @@ def _dead_band(step: terms.Step, loops: int, rig: Rig, lines: Lines) -> Iterator
             continue
         for term in value.walk():
             around = isinstance(term, terms.Arithmetic) and term.sign == "-" and isinstance(term.right, terms.Const)
-            if around and isinstance(term.left, terms.Reading) and rig.parts[term.left.part].follows == "hand":  # type: ignore[attr-defined]
+            if around and isinstance(term.left, terms.Reading) and rig.channels[term.left.part].follows == "hand":  # type: ignore[attr-defined]
                 name = term.left.part  # type: ignore[attr-defined]
                 message = (
                     f"The drive follows {name} with no dead band, so it creeps when {name} rests nearly in the middle."

@@ -59,7 +59,7 @@ def _already_true(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, reco
         names = _readings(until.condition)
         if line in record.no_wait and names:
             seen = ", ".join(
-                f"{n} is {_shown(rig.parts[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
+                f"{n} is {_shown(rig.channels[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
             )
             message = f"This holds already when the program starts ({seen}), so nothing is waited for."
             yield lines.warning("already-true", line, message, "Compare with a value past the one at rest.")
@@ -77,7 +77,7 @@ def _never_came(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
             return  # the value is one that this trace reaches; it only ended in between
         since = int(trace.times.searchsorted(last.start))
         channels = {name: trace.channels[name][since:] for name in trace.channels}
-        seen = [_range_seen(rig.parts[name], channels.get(name)) for name in _readings(until.condition)]
+        seen = [_range_seen(rig.channels[name], channels.get(name)) for name in _readings(until.condition)]
         message = f"This never came in this trace from {show(last.start / 1e6, 's', 2)} on. {' '.join(seen)}".rstrip()
         yield lines.warning("never-came", line, message, "Check the value, or add a patience and what to do then.")
         return
@@ -85,7 +85,8 @@ def _never_came(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
 
 def _comes(until: terms.Until, trace: Trace) -> bool:
     """Whether the condition is fulfilled anywhere in the trace; one with kept values may be."""
-    if any(isinstance(term, terms.Variable) for term in until.condition.walk()):
+    kept = terms.Variable | terms.Timer | terms.Just | terms.Encoder
+    if any(isinstance(term, kept) for term in until.condition.walk()):
         return True
     held = round(until.held.value * 1_000_000) if isinstance(until.held, terms.Const) else 0
     return Search(until.condition, trace, {}).first(0, held) <= trace.duration_us
@@ -117,14 +118,14 @@ def _chatter(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: R
     if not flips:
         return
     for threshold in bound.thresholds:
-        values = trace.channels.get(threshold.part)
+        values = trace.column(threshold.part)
         if values is None:
             continue
         edges = trace.times[1:][np.diff((values > threshold.value).astype(np.int8)) != 0]
         near = sum(any(0 <= tick - edge <= rig.loop_us for edge in edges.tolist()) for tick in sorted(flips)[:50])
         if near < 2:
             continue
-        part = rig.parts[threshold.part]
+        part = rig.channels[threshold.part]
         noise = noise_of(values)
         slack = math.ceil(4 * noise * 2) / 2
         shown = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
@@ -170,8 +171,8 @@ def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) 
     if not loops or not isinstance(ending, terms.Until) or ending.held is not None:
         return
     for name in _readings(ending.condition):
-        values = trace.channels.get(name)
-        if values is None or rig.parts[name].dimension != TRUTH:
+        values = trace.column(name)
+        if values is None or rig.channels[name].dimension != TRUTH:
             continue
         rises = trace.times[1:][(values[1:] == 1) & (values[:-1] == 0)]
         gaps = np.diff(rises)
@@ -186,7 +187,7 @@ def _kept(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Itera
         return
     settings = step.settings if isinstance(step, terms.Command | terms.Follow) else ()
     for name in dict.fromkeys(name for _, value in settings for name in _readings(value)):
-        values = trace.channels.get(name)
+        values = trace.column(name)
         away = trace.duration_us if values is None else _longest_absent(trace, values)
         if away >= LONG_ABSENT_US:
             message = (
@@ -210,7 +211,7 @@ def _absent(step: terms.Step, lines: Lines, trace: Trace) -> Iterator[Hint]:
     if any(isinstance(term, terms.Absent) for condition in conditions for term in condition.walk()):
         return
     for name in dict.fromkeys(name for condition in conditions for name in _readings(condition)):
-        values = trace.channels.get(name)
+        values = trace.column(name)
         share = float(np.isnan(values).mean()) if values is not None else 0.0
         if share >= ABSENT_SHARE:
             message = f"{name} has no reading for {show(share * 100, '%', 1)} of this trace, and then the else runs."

@@ -6,9 +6,10 @@ from collections.abc import Callable
 
 from geduld.language import tree
 from geduld.language.cursor import Cursor
+from geduld.language.lexer import Token
 from geduld.language.messages import Problem, error, listed, nearest
 from geduld.language.quantities import UNITS
-from geduld.language.words import FUNCTIONS, STATES
+from geduld.language.words import FUNCTIONS, JUST, STATES
 
 COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
 MOST_DEPTH = 40
@@ -85,8 +86,14 @@ def _comparison(cursor: Cursor) -> tree.Expression:
 def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     start = value.span
     cursor.next()
-    states = (*STATES, "absent")
+    states = (*STATES, "absent", *JUST)
     token = cursor.token
+    if token.kind == "text":
+        cursor.next()
+        return tree.Says(value, token.text[1:-1], span=cursor.span_from(start))
+    for state in JUST:
+        if cursor.take(*state.split()):
+            return tree.Is(value, state, span=cursor.span_from(start))
     if token.kind == "word" and token.text in states:
         cursor.next()
         return tree.Is(value, token.text, span=cursor.span_from(start))
@@ -138,14 +145,19 @@ def _name_or_call(cursor: Cursor) -> tree.Expression:
     if token.text in FUNCTIONS and token.text not in UNITS:
         message = f"{token.text} needs its values in parentheses."
         raise Problem(error("unexpected", token.span, message, f"Write for example: {token.text}(range)"))
-    name = token.text
-    while cursor.at("."):
-        cursor.next()
+    name = dotted(cursor, token)
+    return tree.Name(name, span=cursor.span_from(token.span))
+
+
+def dotted(cursor: Cursor, first: Token) -> str:
+    """A name with its properties: `wheel.diameter`."""
+    name = first.text
+    while cursor.take("."):
         part = cursor.take_kind("word")
         if part is None:
             raise cursor.unexpected("a property", "Write for example: wheel.diameter")
         name += f".{part.text}"
-    return tree.Name(name, span=cursor.span_from(token.span))
+    return name
 
 
 def _call(cursor: Cursor, function: str) -> tree.Expression:

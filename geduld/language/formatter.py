@@ -14,9 +14,13 @@ def format_plan(plan: tree.Plan) -> str:
     """A behaviour in its standard form: 4 spaces a level, one space around signs."""
     out = _Printer()
     header, rig, begin = plan.header_comments
-    out.line(0, f'behaviour "{plan.title}"', *header)
+    out.line(0, f'{"library" if plan.is_library else "behaviour"} "{plan.title}"', *header)
     if plan.rig is not None:
         out.line(0, f'for rig "{plan.rig}"', *rig)
+    if plan.includes:
+        out.gap(plan.includes[0].before)
+    for include in plan.includes:
+        out.line(0, f'include "{include.name}"', include.before, include.comment)
     if plan.lets:
         out.gap(plan.lets[0].before)
     out.lets(plan.lets)
@@ -25,9 +29,10 @@ def format_plan(plan: tree.Plan) -> str:
         given = f" with {', '.join(routine.parameters)}" if routine.parameters else ""
         out.line(0, f"to {routine.name}{given}:", routine.before, routine.comment)
         out.block(1, routine.body)
-    out.gap(begin[0])
-    out.line(0, "begin:", *begin)
-    out.block(1, plan.begin)
+    if not plan.is_library:
+        out.gap(begin[0])
+        out.line(0, "begin:", *begin)
+        out.block(1, plan.begin)
     out.comments(0, plan.trailing)
     return out.text()
 
@@ -159,7 +164,7 @@ def _step_text(step: tree.Step) -> str:
         case tree.Action():
             return _action(step)
         case tree.Stop():
-            return f"stop {step.target}"
+            return f"stop {step.target}" + (f" by {step.by}" if step.by else "")
         case tree.Wait():
             if isinstance(step.ending, tree.For):
                 return f"wait {expression_text(step.ending.quantity)}"
@@ -174,6 +179,12 @@ def _step_text(step: tree.Step) -> str:
             }[step.form]
         case tree.Set():
             return f"set {step.name} to {expression_text(step.value)}"
+        case tree.StartTimer():
+            return f"start timer {step.name}"
+        case tree.Reset():
+            return f"reset {step.name}"
+        case tree.Send():
+            return f'send "{step.text}"'
         case tree.Note():
             return f'note "{step.text}"'
         case tree.Finish():
@@ -194,13 +205,14 @@ def _action(step: tree.Action) -> str:
     head = f"turn {step.turn}" if step.target == "turn" else step.target
     values = ", ".join(expression_text(value) for value in step.values)
     what = f"{head} {step.state}" if step.state else f"{head} {'follows' if step.follows else 'at'} {values}"
+    what += f" about {step.about}" if step.about else ""
     return what + _ending(step.ending, step.keep_going)
 
 
 def _ending(ending: tree.For | tree.Until | None, keep_going: bool) -> str:
     text = ""
     if isinstance(ending, tree.For):
-        text = f" for {expression_text(ending.quantity)}"
+        text = f" for {expression_text(ending.quantity)}" + (f" by {ending.by}" if ending.by else "")
     elif isinstance(ending, tree.Until):
         text = f" until {expression_text(ending.condition)}"
         if ending.held:
@@ -245,6 +257,8 @@ def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
             return f"{expression_text(expression.value, 5)} = {wanted} +- {around}", _COMPARISON
         case tree.Is():
             return f"{expression_text(expression.value, 5)} is {expression.state}", _COMPARISON
+        case tree.Says():
+            return f'{expression_text(expression.value, 5)} is "{expression.text}"', _COMPARISON
     raise TypeError(f"not an expression: {expression!r}")
 
 

@@ -119,6 +119,8 @@ class _PlanReader:
         self.lets: list[tree.Let] = []
         self.routines: list[tree.Routine] = []
         self.begin: tree.Block | None = None
+        self.includes: list[tree.Include] = []
+        self.is_library = False
         self.comments: dict[str, tuple[tuple[str, ...], str]] = {}
 
     def plan(self, roots: list[Line], trailing: tuple[str, ...]) -> tree.Plan:
@@ -132,7 +134,8 @@ class _PlanReader:
                     StepReader(self.hints).steps(line.children)
         if readable:
             self._missing(roots)
-        comments = tuple(self.comments.get(word, ((), "")) for word in ("behaviour", "for", "begin"))
+        head = "library" if self.is_library else "behaviour"
+        comments = tuple(self.comments.get(word, ((), "")) for word in (head, "for", "begin"))
         return tree.Plan(
             self.title or "",
             self.rig,
@@ -141,15 +144,23 @@ class _PlanReader:
             tuple(self.routines),
             comments,
             trailing,
+            tuple(self.includes),
+            self.is_library,
         )
 
     def _section(self, line: Line) -> None:
         word = line.tokens[0].text
         cursor = Cursor(line)
         cursor.next()
-        if word == "behaviour":
+        if word in ("behaviour", "library"):
             self._once(word, line, self.title is not None)
+            self.is_library = word == "library"
             self.title = _quoted(cursor, 'behaviour "Dock at the barrel"')
+        elif word == "include":
+            name = _quoted(cursor, 'include "garden moves"')
+            before = line.before if self.includes else without_gap(line.before)
+            span = line.tokens[0].span.to(line.tokens[-1].span)
+            self.includes.append(tree.Include(name, span=span, before=before, comment=line.comment))
         elif word == "for":
             self._once(word, line, self.rig is not None)
             cursor.expect("rig", "behind for", 'Write for example: for rig "glasshouse-cart"')
@@ -166,7 +177,7 @@ class _PlanReader:
             remedy = "Indent it by 4 spaces under begin:"
             raise Problem(error("step-outside", line.tokens[0].span, message, remedy))
         else:
-            raise _not_top_level(line, ("behaviour", "for", "let", "to", "begin"), "begin:")
+            raise _not_top_level(line, ("behaviour", "library", "for", "include", "let", "to", "begin"), "begin:")
         if line.children and word not in ("begin", "to"):
             span = line.children[0].tokens[0].span
             self.hints.append(error("indent", span, "Nothing can stand under this line.", "Do not indent it."))
@@ -195,6 +206,13 @@ class _PlanReader:
     def _missing(self, roots: list[Line]) -> None:
         top = Span(1, 1, 1, 2)
         started = {line.tokens[0].text for line in roots}
+        if self.is_library:
+            if self.begin is not None:
+                message = "A library holds routines, and this one has a begin."
+                remedy = 'Delete begin, or start the text with: behaviour "…"'
+                line = next(line for line in roots if line.tokens[0].text == "begin")
+                self.hints.append(error("library-begin", line.tokens[0].span, message, remedy))
+            return
         if "behaviour" not in started:
             message = "The program does not say its name."
             remedy = 'Write on the first line, for example: behaviour "Dock at the barrel"'

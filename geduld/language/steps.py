@@ -6,10 +6,10 @@ from dataclasses import dataclass, replace
 
 from geduld.language import tree
 from geduld.language.cursor import Cursor
-from geduld.language.expressions import arithmetic, expression
+from geduld.language.expressions import arithmetic, dotted, expression
 from geduld.language.lexer import Line, Token
-from geduld.language.messages import Hint, Problem, Span, error, nearest
-from geduld.language.words import LATER_WORDS, STEP_WORDS, why_not_a_name
+from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
+from geduld.language.words import PIVOTS, STEP_WORDS, STOP_STYLES, WAYS, why_not_a_name
 
 
 @dataclass(frozen=True)
@@ -161,6 +161,9 @@ class StepReader:
             "leave": self._leave,
             "if": self._if,
             "set": self._set,
+            "start": self._start,
+            "reset": self._reset,
+            "send": self._send,
             "note": self._note,
             "finish": self._finish,
             "turn": self._turn,
@@ -185,8 +188,9 @@ class StepReader:
         token = cursor.take_kind("word")
         if token is None:
             raise cursor.unexpected("a motor, drive or all", "Write for example: stop drive")
+        by = _one_of(cursor, STOP_STYLES, "Write for example: stop drive by braking") if cursor.take("by") else ""
         cursor.expect_end()
-        return tree.Stop(token.text)
+        return tree.Stop(token.text, by)
 
     def _wait(self, line: Line, cursor: Cursor) -> tree.Step:
         if cursor.take("until"):
@@ -270,12 +274,27 @@ class StepReader:
         cursor.expect_end()
         return tree.Set(name.text, value, name.span)
 
-    def _note(self, line: Line, cursor: Cursor) -> tree.Step:
-        text = cursor.take_kind("text")
-        if text is None:
-            raise cursor.unexpected("a text in quotation marks", 'Write for example: note "at the barrel"')
+    def _start(self, line: Line, cursor: Cursor) -> tree.Step:
+        example = "start timer t"
+        cursor.expect("timer", "behind start", f"Write for example: {example}")
+        name = new_name(cursor, example)
         cursor.expect_end()
-        return tree.Note(text.text[1:-1])
+        return tree.StartTimer(name.text, name.span)
+
+    def _reset(self, line: Line, cursor: Cursor) -> tree.Step:
+        token = cursor.take_kind("word")
+        if token is None:
+            raise cursor.unexpected("what to reset", "Write for example: reset left.angle")
+        name = dotted(cursor, token)
+        span = cursor.span_from(token.span)
+        cursor.expect_end()
+        return tree.Reset(name, span)
+
+    def _send(self, line: Line, cursor: Cursor) -> tree.Step:
+        return tree.Send(_text(cursor, 'send "at the barrel"'))
+
+    def _note(self, line: Line, cursor: Cursor) -> tree.Step:
+        return tree.Note(_text(cursor, 'note "at the barrel"'))
 
     def _finish(self, line: Line, cursor: Cursor) -> tree.Step:
         text = cursor.take_kind("text")
@@ -327,12 +346,15 @@ class StepReader:
         side = cursor.next().text
         cursor.expect("at", "behind the side", example)
         value = arithmetic(cursor)
+        about = ""
+        if cursor.take("about"):
+            about = _one_of(cursor, PIVOTS, "Write for example: turn left at 30 % about left wheel for 90 deg")
         ending, keep_going = self._ending(line, cursor)
-        return tree.Action("turn", (value,), ending, keep_going, turn=side)
+        return tree.Action("turn", (value,), ending, keep_going, turn=side, about=about)
 
     def _action(self, line: Line, cursor: Cursor) -> tree.Step:
         target = cursor.next()
-        if target.kind != "word" or target.text in (*LATER_WORDS, "otherwise"):
+        if target.kind != "word" or target.text == "otherwise":
             raise _not_a_step(target)
         if cursor.token.kind == "end" or cursor.at("with"):
             return _perform(target, cursor)
@@ -367,7 +389,8 @@ class StepReader:
                 remedy = "Write how long it lasts, for example: for 1.5 s"
                 raise Problem(error("missing-time", cursor.last_span, message, remedy))
             quantity = arithmetic(cursor)
-            ending = tree.For(quantity, span=cursor.span_from(start))
+            by = _one_of(cursor, WAYS, "Write for example: for 30 cm by encoder") if cursor.take("by") else ""
+            ending = tree.For(quantity, by, span=cursor.span_from(start))
         keep_going = cursor.take(",", "keep", "going")
         cursor.expect_end()
         return ending, keep_going
@@ -398,6 +421,23 @@ def _ramp(target: Token, cursor: Cursor) -> tree.Step:
     return tree.Ramp(target.text, start, stop, over, keep_going)
 
 
+def _one_of(cursor: Cursor, choices: tuple[str, ...], example: str) -> str:
+    """One of a few words, or pairs of words, that may stand here."""
+    for choice in choices:
+        if cursor.take(*choice.split()):
+            return choice
+    raise cursor.unexpected(listed(choices), example)
+
+
+def _text(cursor: Cursor, example: str) -> str:
+    """A text in quotation marks that ends the line."""
+    text = cursor.take_kind("text")
+    if text is None:
+        raise cursor.unexpected("a text in quotation marks", f"Write for example: {example}")
+    cursor.expect_end()
+    return text.text[1:-1]
+
+
 def new_name(cursor: Cursor, example: str) -> Token:
     """A name the author chooses; a reserved word is an error."""
     token = cursor.take_kind("word")
@@ -410,9 +450,6 @@ def new_name(cursor: Cursor, example: str) -> Token:
 
 
 def _not_a_step(token: Token) -> Problem:
-    if token.text in LATER_WORDS:
-        message = f'"{token.text}" is kept for steps that this version of Geduld does not run.'
-        return Problem(error("word-kept", token.span, message, "Write it with at, wait, repeat and if."))
     if token.text == "otherwise":
         message = "This otherwise does not stand under a line with a patience."
         return Problem(error("lonely-otherwise", token.span, message, "Indent it under the line it belongs to."))
@@ -426,8 +463,6 @@ def _not_a_step(token: Token) -> Problem:
 
 def _not_an_action(cursor: Cursor, target: Token) -> Problem:
     token = cursor.token
-    if token.text in LATER_WORDS:
-        return _not_a_step(token)
     like = nearest(target.text, STEP_WORDS)
     if like and target.text != "drive":
         message = f'"{target.text}" does not start a step.'

@@ -101,10 +101,18 @@ class Near(Expression):
 
 @dataclass(frozen=True)
 class Is(Expression):
-    """`part is pressed`, `released`, `on`, `off` or `absent`."""
+    """`part is pressed`, `released`, `on`, `off`, `absent`, `just pressed` or `just released`."""
 
     value: Expression
     state: str
+
+
+@dataclass(frozen=True)
+class Says(Expression):
+    """`message is "text"`."""
+
+    value: Expression
+    text: str
 
 
 # Steps
@@ -123,9 +131,10 @@ class Until(Node):
 
 @dataclass(frozen=True)
 class For(Node):
-    """`for TIME`."""
+    """`for QUANTITY [by time | by encoder]`; `by` is empty, `time` or `encoder`."""
 
     quantity: Expression
+    by: str = ""
 
 
 @dataclass(frozen=True)
@@ -148,7 +157,8 @@ class Block(Node):
 class Action(Step):
     """`TARGET at VALUE [ENDING]`, or `TARGET follows VALUE ENDING` where `follows` is true.
 
-    `turn` is `left` or `right` when the target is `turn`.
+    `turn` is `left` or `right` when the target is `turn`; `about` is then empty, `centre`, `left wheel` or
+    `right wheel`.
 
     `drive` has one value for both sides or two; `lamp on` and `lamp off` have none and say `state`.
     """
@@ -160,6 +170,7 @@ class Action(Step):
     turn: str = ""
     state: str = ""
     follows: bool = False
+    about: str = ""
 
 
 @dataclass(frozen=True)
@@ -205,9 +216,10 @@ class By(Step):
 
 @dataclass(frozen=True)
 class Stop(Step):
-    """`stop TARGET` or `stop all`."""
+    """`stop TARGET` or `stop all`, `by braking` or `by coasting` where `by` says so."""
 
     target: str
+    by: str = ""
 
 
 @dataclass(frozen=True)
@@ -287,6 +299,29 @@ class Set(Step):
 
 
 @dataclass(frozen=True)
+class StartTimer(Step):
+    """`start timer t`: from here on `t` is the time since."""
+
+    name: str
+    name_span: Span = field(default=NOWHERE, compare=False)
+
+
+@dataclass(frozen=True)
+class Reset(Step):
+    """`reset left.angle`: a counter, a timer or a value counts from nothing again."""
+
+    name: str
+    name_span: Span = field(default=NOWHERE, compare=False)
+
+
+@dataclass(frozen=True)
+class Send(Step):
+    """`send "text"`: a message to whoever listens."""
+
+    text: str
+
+
+@dataclass(frozen=True)
 class Note(Step):
     """`note "text"`: an event in the record."""
 
@@ -298,6 +333,25 @@ class Finish(Step):
     """`finish ["why"]`: the program ends here."""
 
     why: str | None
+
+
+def blocks_in(step: Step) -> tuple[Block, ...]:
+    """The blocks that stand under a step."""
+    match step:
+        case Repeat():
+            return (step.body,)
+        case Do():
+            return (step.body, step.handler)
+        case Side():
+            return tuple(lane.body for lane in step.lanes)
+        case If():
+            return tuple(branch.body for branch in step.branches)
+        case By():
+            return tuple(band.body for band in step.bands)
+        case Wait() | Action():
+            ending = step.ending
+            return (ending.otherwise,) if isinstance(ending, Until) and ending.otherwise else ()
+    return ()
 
 
 # Checks
@@ -339,6 +393,13 @@ class Routine(Step):
 
 
 @dataclass(frozen=True)
+class Include(Step):
+    """`include "name"`: the routines and names of a library."""
+
+    name: str
+
+
+@dataclass(frozen=True)
 class Check(Step):
     """`check "Title", 3 points:` and its sentence."""
 
@@ -352,7 +413,7 @@ class Check(Step):
 
 @dataclass(frozen=True)
 class Plan(Node):
-    """A whole behaviour: its header, its lets, its routines and its steps."""
+    """A whole behaviour: its header, its lets, its routines and its steps; a library has no steps."""
 
     title: str
     rig: str | None
@@ -361,6 +422,8 @@ class Plan(Node):
     routines: tuple[Routine, ...] = ()
     header_comments: tuple[tuple[tuple[str, ...], str], ...] = ()
     trailing: tuple[str, ...] = ()
+    includes: tuple[Include, ...] = ()
+    is_library: bool = False
 
 
 @dataclass(frozen=True)

@@ -4,22 +4,25 @@ from __future__ import annotations
 
 from geduld.language.quantities import UNITS
 
-STEP_WORDS = ("drive", "turn", "stop", "wait", "repeat", "leave", "if", "by", "do", "side", "set", "note", "finish")
+STEP_WORDS = (
+    "drive", "turn", "stop", "wait", "repeat", "leave", "if", "by", "do", "side", "set", "start", "reset", "send",
+    "note", "finish",
+)  # fmt: skip
 OTHER_WORDS = (
     "behaviour", "check", "for", "rig", "let", "begin", "at", "on", "off", "until", "held", "patience",
     "otherwise", "keep", "going", "times", "while", "else", "to", "all", "unless", "lane", "braking", "coasting",
-    "follows", "from", "over", "under", "slack", "with",
-    "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi",
-)  # fmt: skip
-LATER_WORDS = (
-    "start", "reset", "send",
-    "message", "include", "just", "about", "reference", "mark",
+    "follows", "from", "over", "under", "slack", "with", "about", "include", "library", "just", "message",
+    "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi", "reference", "mark",
 )  # fmt: skip
 CHECK_WORDS = ("after", "within", "never", "always", "lasts", "points", "point", "the", "end")
 FUNCTIONS = {"abs": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3), "round": (1, 1), "scale": (5, 5)}
 
-RESERVED = frozenset((*STEP_WORDS, *OTHER_WORDS, *LATER_WORDS, *FUNCTIONS, *UNITS))
+RESERVED = frozenset((*STEP_WORDS, *OTHER_WORDS, *FUNCTIONS, *UNITS))
 STATES = {"pressed": True, "released": False, "on": True, "off": False}
+JUST = ("just pressed", "just released")
+STOP_STYLES = ("braking", "coasting")
+WAYS = ("time", "encoder")
+PIVOTS = ("centre", "left wheel", "right wheel")
 
 
 def why_not_a_name(word: str) -> str | None:

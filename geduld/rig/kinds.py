@@ -4,7 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from geduld.language.quantities import ANGLE, FREQUENCY, LENGTH, LIGHT, RATIO, TRUTH, Dimension
+from geduld.language.quantities import (
+    ANGLE,
+    COUNT,
+    FREQUENCY,
+    LENGTH,
+    LIGHT,
+    RATIO,
+    TEXT,
+    TRUTH,
+    TURN_RATE,
+    Dimension,
+)
 
 
 @dataclass(frozen=True)
@@ -44,7 +55,13 @@ _TABLE = (
     Kind("tone", "sensor", (RATIO,), "%", follows="place"),
     Kind("soil", "sensor", (RATIO,), "%", follows="place"),
     Kind("tilt", "sensor", (ANGLE, RATIO), "deg", follows="place"),
+    Kind("radio", "sensor", (TEXT,), ""),
 )
+
+# What a part can be asked for beside its own reading: `left.angle`, `nose.presses`, `tilt.x`.
+ANGLE_OF_A_MOTOR = Kind("encoder", "sensor", (ANGLE,), "deg", follows="motors")
+SPEED_OF_A_MOTOR = Kind("encoder", "sensor", (TURN_RATE,), "deg/s", follows="motors")
+PRESSES = Kind("counter", "sensor", (COUNT,), "")
 
 KINDS = {kind.word: kind for kind in _TABLE}
 FOLLOWS = ("hand", "place", "motors")

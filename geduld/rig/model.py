@@ -5,19 +5,23 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from geduld.language.quantities import Dimension, Unit
-from geduld.rig.kinds import Kind
+from geduld.language.quantities import TEXT, Dimension, Unit, unit_from_text
+from geduld.rig.kinds import ANGLE_OF_A_MOTOR, PRESSES, SPEED_OF_A_MOTOR, Kind
 
 DEFAULT_LOOP_US = 10_000
 
 
 @dataclass(frozen=True)
 class Part:
-    """One motor, servo, lamp or sensor of a rig. `low` and `high` are in base units, or None."""
+    """One motor, servo, lamp or sensor of a rig. `low` and `high` are in base units, or None.
+
+    `raw` are the converter's values at the two ends; `full_speed` is what a motor turns at full power without
+    load, in deg/s; `stop` is `brake` or `coast`: what it does when it is stopped.
+    """
 
     name: str
     kind: Kind
@@ -28,6 +32,9 @@ class Part:
     high: float | None = None
     follows: str = "hand"
     counts_per_turn: int | None = None
+    raw: tuple[float, float] | None = None
+    full_speed: float | None = None
+    stop: str = "brake"
 
     @property
     def dimension(self) -> Dimension:
@@ -43,6 +50,11 @@ class Part:
     def is_output(self) -> bool:
         """Whether a program commands it; the other parts are sensors."""
         return self.kind.role == "output"
+
+    @property
+    def counts(self) -> bool:
+        """Whether it counts up from the start, so that it can be reset."""
+        return self.kind in (ANGLE_OF_A_MOTOR, PRESSES)
 
     @property
     def bounds(self) -> tuple[float, float]:
@@ -69,6 +81,19 @@ class Drive:
 
 
 @dataclass(frozen=True)
+class Calibration:
+    """What was measured with a tape: `travel` in cm/s and `turn` in deg/s, each for one percent of power.
+
+    `prefers` is `encoder`, `time` or empty; `surface` the ground it was measured on.
+    """
+
+    prefers: str = ""
+    surface: str = ""
+    travel: float | None = None
+    turn: float | None = None
+
+
+@dataclass(frozen=True)
 class Rig:
     """A robot as described. `loop_us` is what one pass of its loop costs; `exclusive` groups contacts
     of which the hardware can read only one at a time; `source` the JSON it came from."""
@@ -80,6 +105,7 @@ class Rig:
     stops_at_end: bool = False
     exclusive: tuple[tuple[str, ...], ...] = ()
     source: Mapping[str, Any] = field(default_factory=dict)
+    calibration: Calibration = Calibration()
 
     @cached_property
     def outputs(self) -> tuple[Part, ...]:
@@ -90,6 +116,37 @@ class Rig:
     def sensors(self) -> tuple[Part, ...]:
         """The parts a program reads, in the order of the description."""
         return tuple(part for part in self.parts.values() if not part.is_output)
+
+    @cached_property
+    def channels(self) -> dict[str, Part]:
+        """Every part, and every property of a part that can be read or recorded, by its name."""
+        found = dict(self.parts)
+        for part in self.parts.values():
+            if part.kind.word == "motor" and part.counts_per_turn:
+                found[f"{part.name}.angle"] = _property(part, "angle", ANGLE_OF_A_MOTOR)
+                found[f"{part.name}.speed"] = _property(part, "speed", SPEED_OF_A_MOTOR)
+            elif part.kind.is_contact:
+                for word in ("presses", "releases"):
+                    found[f"{part.name}.{word}"] = replace(_property(part, word, PRESSES), follows=part.follows)
+            elif part.kind.word == "tilt":
+                for axis in ("x", "y"):
+                    found[f"{part.name}.{axis}"] = replace(part, name=f"{part.name}.{axis}")
+        return found
+
+    @cached_property
+    def radio(self) -> Part | None:
+        """The part that receives messages."""
+        return next((part for part in self.parts.values() if part.dimension == TEXT), None)
+
+    def turn_rate(self, motor: str) -> float | None:
+        """How fast a motor turns at one percent of power by the motion model, in deg/s; None when nothing says it.
+
+        A wheel's rate comes from the travel that was measured, where it was; else from the motor's full speed.
+        """
+        if self.drive and motor in (self.drive.left, self.drive.right) and self.calibration.travel is not None:
+            return self.calibration.travel / self.sizes()["wheel.circumference"] * 360
+        full = self.parts[motor].full_speed
+        return None if full is None else full / 100
 
     @cached_property
     def fingerprint(self) -> str:
@@ -105,3 +162,9 @@ class Rig:
             "wheel.circumference": self.drive.wheel_diameter * 3.141592653589793,
             "track.width": self.drive.track_width,
         }
+
+
+def _property(part: Part, word: str, kind: Kind) -> Part:
+    return Part(
+        f"{part.name}.{word}", kind, part.port, unit_from_text(kind.unit) if kind.unit else None, follows=kind.follows
+    )

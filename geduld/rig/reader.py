@@ -10,17 +10,30 @@ from typing import Any
 
 from geduld.errors import Place, RigError
 from geduld.language.messages import listed, nearest
-from geduld.language.quantities import LENGTH, TIME, Dimension, exact, microseconds, unit_from_text
-from geduld.language.words import why_not_a_name
+from geduld.language.quantities import (
+    ANGLE,
+    LENGTH,
+    RATIO,
+    TIME,
+    TURN_RATE,
+    Dimension,
+    exact,
+    microseconds,
+    unit_from_text,
+)
+from geduld.language.words import WAYS, why_not_a_name
 from geduld.rig.kinds import FOLLOWS, KINDS, Kind
-from geduld.rig.model import DEFAULT_LOOP_US, Drive, Part, Rig
+from geduld.rig.model import DEFAULT_LOOP_US, Calibration, Drive, Part, Rig
 
 FORMAT = "rig/1"
 MOST_BYTES = 200_000
 MOST_PARTS = 64
 _QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
-RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "note")
-PART_KEYS = ("kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "note")
+RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "note")
+PART_KEYS = (
+    "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop", "note",
+)  # fmt: skip
+CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "note")
 
 
 def read_rig(path: Path) -> Rig:
@@ -74,7 +87,9 @@ def rig_from_json(source: Any) -> Rig:
         if loop < 100:
             raise _wrong("loop", "One pass of the loop takes at least 0.1 ms.", 'For example: "10 ms"')
     groups = _exclusive(source.get("exclusive", []), parts)
-    return Rig(name, parts, _drive(source.get("drive"), parts), loop, at_end == "stop", groups, source)
+    drive = _drive(source.get("drive"), parts)
+    calibration = _calibration(source.get("calibration", {}), drive)
+    return Rig(name, parts, drive, loop, at_end == "stop", groups, source, calibration)
 
 
 def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -135,17 +150,75 @@ def _part(name: str, table: Any) -> Part:
     follows = table.get("follows", kind.follows)
     if follows not in FOLLOWS:
         raise _wrong(f"{path}.follows", f"A reading follows {listed(FOLLOWS)}.", f'For example: "{kind.follows}"')
-    _raw(table.get("raw"), f"{path}.raw")
+    raw = _raw(table.get("raw"), f"{path}.raw")
+    full_speed, stop = _motor(table, kind, path)
     unit = _unit(table, kind, path)
     low, high = _bounds(table, unit.dimension if unit else kind.dimensions[0], path)
-    return Part(name, kind, port, unit, turned, low, high, follows, _encoder(table, kind, path))
+    encoder = _encoder(table, kind, path)
+    return Part(name, kind, port, unit, turned, low, high, follows, encoder, raw, full_speed, stop)
 
 
-def _raw(ends: Any, path: str) -> None:
+def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | None, str]:
+    """What only a motor has: how fast it turns, and how it stops."""
+    for key in ("full_speed", "stop"):
+        if key in table and kind.word != "motor":
+            raise _wrong(f"{path}.{key}", f"A {kind.word} has no {key}.", f"Leave {key} out.")
+    stop = table.get("stop", "brake")
+    if stop not in ("brake", "coast"):
+        raise _wrong(f"{path}.stop", "A motor stops by brake or by coast.", 'Write "brake" or "coast".')
+    full_speed = None
+    if "full_speed" in table:
+        full_speed = _above_nothing(table["full_speed"], TURN_RATE, f"{path}.full_speed", "600 deg/s")
+    return full_speed, stop
+
+
+def _above_nothing(value: Any, dimension: Dimension, path: str, example: str) -> float:
+    found = _quantity(value, dimension, path, example)
+    if found <= 0:
+        raise _wrong(path, "This must be more than nothing.", f'For example: "{example}"')
+    return found
+
+
+def _calibration(table: Any, drive: Drive | None) -> Calibration:
+    example = '{"travel": {"power": "40 %", "distance": "100 cm", "time": "5.2 s"}}'
+    if not isinstance(table, dict):
+        raise _wrong("calibration", "A calibration says what was measured.", example)
+    _known_keys(table, CALIBRATION_KEYS, "calibration.")
+    if table and drive is None:
+        raise _wrong("calibration", "A calibration belongs to a drive, and this rig has none.", "Describe the drive.")
+    prefers = table.get("prefers", "")
+    if prefers not in ("", *WAYS):
+        raise _wrong("calibration.prefers", f"A rig prefers {listed(WAYS)}.", 'For example: "encoder"')
+    surface = table.get("surface", "")
+    if not isinstance(surface, str):
+        raise _wrong("calibration.surface", "The surface is a name.", 'For example: "tiles"')
+    travel = _measured(table, "travel", "distance", LENGTH, "100 cm")
+    return Calibration(prefers, surface, travel, _measured(table, "turn", "angle", ANGLE, "360 deg"))
+
+
+def _measured(table: Mapping[str, Any], key: str, what: str, dimension: Dimension, example: str) -> float | None:
+    """A measured move as its rate for one percent of power."""
+    move, path = table.get(key), f"calibration.{key}"
+    if move is None:
+        return None
+    if not isinstance(move, dict):
+        raise _wrong(path, f"A measured move says its power, its {what} and its time.", "Write all three.")
+    _known_keys(move, ("power", what, "time"), f"{path}.")
+    found = {}
+    for name, kind, shown in (("power", RATIO, "40 %"), (what, dimension, example), ("time", TIME, "5.2 s")):
+        if name not in move:
+            raise _wrong(f"{path}.{name}", f"The {name} of the measured move is missing.", f'For example: "{shown}"')
+        found[name] = _above_nothing(move[name], kind, f"{path}.{name}", shown)
+    return found[what] / found["time"] / found["power"]
+
+
+def _raw(ends: Any, path: str) -> tuple[float, float] | None:
     known = (int, float)
-    numbers = ends is None or (isinstance(ends, list) and [type(end) in known for end in ends] == [True, True])
-    if not numbers:
+    if ends is None:
+        return None
+    if not isinstance(ends, list) or [type(end) in known for end in ends] != [True, True] or ends[0] == ends[1]:
         raise _wrong(path, "Raw names the converter's two ends.", "For example: [0, 1023]")
+    return float(ends[0]), float(ends[1])
 
 
 def _kind(word: Any, path: str) -> Kind:
@@ -228,9 +301,7 @@ def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:
     for key, example in (("wheel_diameter", "6.5 cm"), ("track_width", "14 cm")):
         if key not in table:
             raise _wrong(f"drive.{key}", f"The drive's {key} is missing.", f'For example: "{example}"')
-        sizes.append(_quantity(table[key], LENGTH, f"drive.{key}", example))
-        if sizes[-1] <= 0:
-            raise _wrong(f"drive.{key}", f"The {key} must be more than nothing.", f'For example: "{example}"')
+        sizes.append(_above_nothing(table[key], LENGTH, f"drive.{key}", example))
     return Drive(names[0], names[1], sizes[0], sizes[1])
 
 

@@ -13,11 +13,13 @@ from typing import Any
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.polling import commanded, is_stateless
+from geduld.run.polling import commanded, is_stateless, terms_of
 from geduld.run.tools import TOOLS
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
-SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS, POLL, SIDE = 0, 1, 2, 3, 4, 5, 6, 7
+SLEEP, AWAIT, OVER, FOLLOW, RAMP, PASS, POLL, SIDE, TRAVEL = range(9)
+POWER, SPEED, BRAKE, COAST = range(4)
+_STYLES = {"": POWER, "brake": BRAKE, "coast": COAST}
 _SHARED = "# what the lanes share"
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 _NAMES = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "=="}
@@ -31,6 +33,7 @@ class Compiled:
     conditions: tuple[terms.Term, ...]
     follows: tuple[terms.Term, ...]
     polls: tuple[terms.Repeat, ...]
+    travels: tuple[terms.Travel, ...]
     texts: tuple[str, ...]
     source: str
     has_lanes: bool
@@ -39,10 +42,12 @@ class Compiled:
 @dataclass
 class _Writer:
     rig: Rig
+    controlled: frozenset[str] = frozenset()
     lines: list[str] = field(default_factory=list)
     conditions: list[terms.Term] = field(default_factory=list)
     follows: list[terms.Term] = field(default_factory=list)
     polls: list[terms.Repeat] = field(default_factory=list)
+    travels: list[terms.Travel] = field(default_factory=list)
     texts: list[str] = field(default_factory=list)
     channels: list[str] = field(default_factory=list)
     outputs: list[str] = field(default_factory=list)
@@ -68,7 +73,8 @@ class _Writer:
 
 def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     """The bound program as a generator function. The program must have no errors."""
-    writer = _Writer(rig, lanes=any(isinstance(step, terms.Side) for step, _ in terms.walk_steps(bound.steps)))
+    steps = [step for step, _ in terms.walk_steps(bound.steps)]
+    writer = _Writer(rig, controlled(steps, rig), lanes=any(isinstance(step, terms.Side) for step in steps))
     _block(writer, 1, bound.steps)
     shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
     lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
@@ -76,7 +82,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     channels = [f"    c{index} = channel({name!r})" for index, name in enumerate(writer.channels)]
     source = "\n".join(
         [
-            "def lane(put, channel, event, looped, times, end, loop, most, kept):",
+            "def lane(put, channel, event, looped, control, encoder, turn, times, end, loop, most, kept):",
             "    now = i = steps = 0",
             *variables,
             *channels,
@@ -93,6 +99,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         tuple(writer.conditions),
         tuple(writer.follows),
         tuple(writer.polls),
+        tuple(writer.travels),
         tuple(writer.texts),
         source,
         writer.lanes,
@@ -118,7 +125,8 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
             _bands(writer, level, step)
         case terms.Halt():
             for part in step.parts:
-                _put(writer, level, part, "0.0", step.line)
+                style = _STYLES[step.style] if writer.rig.parts[part].kind.word == "motor" else POWER
+                _put(writer, level, part, "0.0", step.line, style)
         case terms.Wait():
             _wait(writer, level, step.line, step.ending, (), ())
         case terms.Repeat():
@@ -133,6 +141,8 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
             _branches(writer, level, step)
         case terms.Assign():
             writer.add(level, f"{writer.variable(step.index)} = {_scalar(writer, step.value)}")
+        case terms.Send():
+            writer.add(level, f"event(now, 'send', {step.line}, {writer.text(step.text)})")
         case terms.Note():
             writer.add(level, f"event(now, 'note', {step.line}, {writer.text(step.text)})")
         case terms.Finish():
@@ -142,13 +152,26 @@ def _step(writer: _Writer, level: int, step: terms.Step) -> None:
 
 def _command(writer: _Writer, level: int, step: terms.Command) -> None:
     for part, value in step.settings:
-        _put(writer, level, part, _scalar(writer, value), step.line)
+        _put(writer, level, part, _scalar(writer, value), step.line, SPEED if step.regulated else POWER)
     if step.ending is not None:
         _wait(writer, level, step.line, step.ending, step.stops, step.abandons)
 
 
-def _put(writer: _Writer, level: int, part: str, value: str, line: int) -> None:
+def controlled(steps: list[terms.Step], rig: Rig) -> frozenset[str]:
+    """The motors that are ever commanded otherwise than by power."""
+    found: set[str] = set()
+    for step in steps:
+        if isinstance(step, terms.Command | terms.Follow) and step.regulated:
+            found |= {part for part, _ in step.settings}
+        elif (isinstance(step, terms.Ramp) and step.regulated) or (isinstance(step, terms.Halt) and step.style):
+            found |= {part for part in step.parts if rig.parts[part].kind.word == "motor"}
+    return frozenset(found)
+
+
+def _put(writer: _Writer, level: int, part: str, value: str, line: int, control: int = POWER) -> None:
     """Commands an output. Its last value is a local, so that a command that changes nothing is cheap."""
+    if part in writer.controlled:
+        writer.add(level, f"control({part!r}, {control}, now)")
     if part not in writer.outputs:
         writer.outputs.append(part)
     last = f"o{writer.outputs.index(part)}"
@@ -163,10 +186,11 @@ def _wait(
     writer: _Writer,
     level: int,
     line: int,
-    ending: terms.Term | terms.Until,
+    ending: terms.Ending,
     stops: tuple[str, ...],
     abandons: tuple[str, ...],
 ) -> None:
+    _begin_looking(writer, level, ending)
     writer.add(level, f"now, i, came = yield ({_request(writer, line, ending)})")
     _ended(writer, level, line, ending, stops, abandons)
 
@@ -176,6 +200,7 @@ def _guarded(writer: _Writer, level: int, step: terms.Guarded) -> None:
     number = writer.guard_count
     writer.guard_count += 1
     writer.conditions.append(step.condition)
+    _look_afresh(writer, level, step.condition)
     writer.add(level, "try:")
     writer.add(level + 1, f"if {_scalar(writer, step.condition)}: raise Abandoned({number})")
     writer.guards.append((len(writer.conditions) - 1, step.condition))
@@ -222,8 +247,35 @@ def _called_out(writer: _Writer, level: int, line: int, abandons: tuple[str, ...
     writer.add(level + 1, "raise Abandoned(came - 2)")
 
 
-def _request(writer: _Writer, line: int, ending: terms.Term | terms.Until) -> str:
-    """What the executor is asked: to sleep until a tick, or to await a condition."""
+def _look(writer: _Writer, level: int, *conditions: terms.Term) -> None:
+    """Before conditions are asked: what has just become so is what was not there when they were asked last."""
+    for just in _justs(*conditions):
+        seen = writer.variable(just.index)
+        writer.add(level, f"j{just.index} = {seen}")
+        writer.add(level, f"{seen} = {_channel(writer, just.counter)}")
+
+
+def _look_afresh(writer: _Writer, level: int, *conditions: terms.Term) -> None:
+    """Before a wait: only what becomes so from now on counts."""
+    for just in _justs(*conditions):
+        writer.add(level, f"j{just.index} = {writer.variable(just.index)} = {_channel(writer, just.counter)}")
+
+
+def _begin_looking(writer: _Writer, level: int, ending: terms.Ending) -> None:
+    if isinstance(ending, terms.Until):
+        _look_afresh(writer, level, ending.condition)
+
+
+def _justs(*conditions: terms.Term) -> Iterator[terms.Just]:
+    return (term for condition in conditions for term in condition.walk() if isinstance(term, terms.Just))
+
+
+def _request(writer: _Writer, line: int, ending: terms.Ending) -> str:
+    """What the executor is asked: to sleep until a tick, to await a condition, or to see a way made."""
+    if isinstance(ending, terms.Travel):
+        writer.travels.append(ending)
+        amount = _scalar(writer, ending.amount)
+        return f"{TRAVEL}, {line}, now, {_guards(writer)}, {len(writer.travels) - 1}, {amount}"
     if not isinstance(ending, terms.Until):
         return f"{SLEEP}, {line}, now, {_guards(writer)}, now + _ticks({_scalar(writer, ending)})"
     held = f"_ticks({_scalar(writer, ending.held)})" if ending.held else "0"
@@ -234,16 +286,20 @@ def _request(writer: _Writer, line: int, ending: terms.Term | terms.Until) -> st
 
 
 def _variables(writer: _Writer, *used: terms.Term) -> str:
-    """The variables of some terms with their values now, as a tuple of pairs."""
-    indices = sorted({item.index for term in used for item in term.walk() if isinstance(item, terms.Variable)})
-    return "(" + "".join(f"({index}, {writer.variable(index)}), " for index in indices) + ")"
+    """What some terms keep: their variables with their values now, their encoders with how they turn."""
+    items = [item for term in used for item in term.walk()]
+    indices = sorted({item.index for item in items if isinstance(item, terms.Variable | terms.Timer | terms.Just)})
+    encoders = sorted({item.part for item in items if isinstance(item, terms.Encoder)})
+    kept = [f"({index}, {writer.variable(index)}), " for index in indices]
+    kept += [f"({name!r}, turn({name!r}, now)), " for name in encoders]
+    return "(" + "".join(kept) + ")"
 
 
 def _ended(
     writer: _Writer,
     level: int,
     line: int,
-    ending: terms.Term | terms.Until,
+    ending: terms.Ending,
     stops: tuple[str, ...],
     abandons: tuple[str, ...],
 ) -> None:
@@ -261,10 +317,11 @@ def _follow(writer: _Writer, level: int, step: terms.Follow) -> None:
     """The outputs are set now; at the later samples the executor sets them, from whole columns."""
     followers = []
     for part, value in step.settings:
-        _put(writer, level, part, _scalar(writer, value), step.line)
+        _put(writer, level, part, _scalar(writer, value), step.line, SPEED if step.regulated else POWER)
         writer.follows.append(value)
         followers.append(f"({part!r}, {len(writer.follows) - 1}), ")
     used = _variables(writer, *(value for _, value in step.settings))
+    _begin_looking(writer, level, step.ending)
     inner = _request(writer, step.line, step.ending)
     head = f"{FOLLOW}, {step.line}, now, {_guards(writer)}"
     writer.add(level, f"now, i, came = yield ({head}, ({inner}), ({''.join(followers)}), {used})")
@@ -274,8 +331,9 @@ def _follow(writer: _Writer, level: int, step: terms.Follow) -> None:
 
 def _ramp(writer: _Writer, level: int, step: terms.Ramp) -> None:
     writer.add(level, f"a, b = {_scalar(writer, step.start)}, {_scalar(writer, step.stop)}")
+    control = SPEED if step.regulated else POWER
     for part in step.parts:
-        _put(writer, level, part, "a", step.line)
+        _put(writer, level, part, "a", step.line, control)
     over = f"now + _ticks({_scalar(writer, step.over)})"
     writer.add(
         level, f"now, i, came = yield ({RAMP}, {step.line}, now, {_guards(writer)}, {over}, {step.parts!r}, a, b)"
@@ -283,7 +341,7 @@ def _ramp(writer: _Writer, level: int, step: terms.Ramp) -> None:
     _forget(writer, level, list(step.parts))
     _called_out(writer, level, step.line, step.abandons)
     for part in step.parts:
-        _put(writer, level, part, "b", step.line)
+        _put(writer, level, part, "b", step.line, control)
     _ended(writer, level, step.line, step.over, step.stops, step.abandons)
 
 
@@ -308,7 +366,7 @@ def _bands(writer: _Writer, level: int, step: terms.Bands) -> None:
 def _poll(writer: _Writer, level: int, step: terms.Repeat) -> None:
     """A loop without state: the executor does all its passes at once and says how many steps they were."""
     writer.polls.append(step)
-    used = _variables(writer, *_terms_of(step))
+    used = _variables(writer, *terms_of(step))
     cost = max(1, _count(step.body))
     request = f"{POLL}, {step.line}, now, (), {len(writer.polls) - 1}, {used}, {cost}, most - steps"
     writer.add(level, f"now, i, came = yield ({request})")
@@ -319,31 +377,22 @@ def _poll(writer: _Writer, level: int, step: terms.Repeat) -> None:
             _forget(writer, level, [part])
 
 
-def _terms_of(step: terms.Repeat) -> Iterator[terms.Term]:
-    """Every expression in a loop without state."""
-    for inner, _ in terms.walk_steps((step,)):
-        if isinstance(inner, terms.Command):
-            yield from (value for _, value in inner.settings)
-        elif isinstance(inner, terms.Branches):
-            yield from (condition for condition, _ in inner.arms if condition is not None)
-        elif isinstance(inner, terms.Bands | terms.Repeat) and inner.value is not None:
-            yield inner.value
-
-
 def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
-    if is_stateless(step) and not writer.guards and not writer.in_lane:
+    stateless = is_stateless(step) and writer.controlled.isdisjoint(commanded(step))
+    if stateless and not writer.guards and not writer.in_lane:
         _poll(writer, level, step)
         return
     number = writer.loops
     writer.loops += 1
-    head = "while True:"
-    if step.form == "times" and step.value:
-        head = f"for _ in _times({_scalar(writer, step.value)}):"
-    elif step.value:
-        truth = _scalar(writer, step.value)
-        head = f"while {truth}:" if step.form == "while" else f"while not ({truth}):"
-    writer.add(level, head)
     inner = level + 1
+    if step.form == "times" and step.value:
+        writer.add(level, f"for _ in _times({_scalar(writer, step.value)}):")
+    else:
+        writer.add(level, "while True:")
+    if step.form in ("while", "until") and step.value:
+        _look(writer, inner, step.value)
+        truth = _scalar(writer, step.value)
+        writer.add(inner, f"if {truth}: break" if step.form == "until" else f"if not {truth}: break")
     writer.add(inner, f"s{number} = now")
     writer.add(inner, f"steps += {max(1, _count(step.body))}")
     writer.add(inner, "if steps > most: raise StepsExhausted(now)")
@@ -362,6 +411,7 @@ def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
 
 def _branches(writer: _Writer, level: int, step: terms.Branches) -> None:
     word = "if"
+    _look(writer, level, *(condition for condition, _ in step.arms if condition is not None))
     for condition, body in step.arms:
         writer.add(level, "else:" if condition is None else f"{word} {_scalar(writer, condition)}:")
         _block(writer, level + 1, body)
@@ -381,19 +431,32 @@ def _count(steps: tuple[terms.Step, ...]) -> int:
     return total
 
 
+def _channel(writer: _Writer, name: str) -> str:
+    """A channel's value at the sample that holds now."""
+    if name not in writer.channels:
+        writer.channels.append(name)
+    return f"c{writer.channels.index(name)}[i]"
+
+
 def _scalar(writer: _Writer, term: terms.Term) -> str:
     """The term as a Python expression over the generator's locals."""
     match term:
         case terms.Const():
             return repr(term.value) if term.value >= 0 else f"({term.value!r})"
+        case terms.Encoder():
+            return f"encoder({term.part!r}, now, i)"
         case terms.Reading():
-            if term.part not in writer.channels:
-                writer.channels.append(term.part)
-            return f"c{writer.channels.index(term.part)}[i]"
+            return _channel(writer, term.part)
         case terms.Variable():
             return writer.variable(term.index)
         case terms.Clock():
             return "(now / 1000000)"
+        case terms.Now():
+            return "now"
+        case terms.Timer():
+            return f"((now - {writer.variable(term.index)}) / 1000000)"
+        case terms.Just():
+            return f"({_channel(writer, term.counter)} > j{term.index})"
         case terms.Arithmetic():
             left, right = _scalar(writer, term.left), _scalar(writer, term.right)
             return f"_divide({left}, {right})" if term.sign == "/" else f"({left} {term.sign} {right})"

@@ -96,7 +96,7 @@ class _Run:
 
     def channel(self, name: str) -> memoryview:
         """A channel's values at each sample; absent all along when it was not recorded."""
-        values = self.trace.channels.get(name)
+        values = self.trace.column(name)
         if values is None:
             values = np.full(self.trace.samples, np.nan)
         return np.ascontiguousarray(values).data
@@ -108,6 +108,9 @@ class _Run:
             self.channel,
             self.journal.event,
             self.journal.looped,
+            self.journal.control,
+            self.waits.odometer.value,
+            self.waits.odometer.turn,
             self.trace.ticks.data,
             self.end,
             self.rig.loop_us,
@@ -242,24 +245,25 @@ class _Run:
         for _, _, version, strand in list(self.queue):
             if version != strand.version or strand.request[0] in (SIDE, OVER, POLL):
                 continue
-            fresh = self._fresh(strand.request)
+            fresh = self._fresh(strand.request, now)
             if fresh != strand.request:
                 strand.request = fresh
                 strand.stop, strand.came = self.waits.ends(fresh, now)
                 self._queue(strand)
 
-    def _fresh(self, request: Request) -> Request:
+    def _fresh(self, request: Request, now: int) -> Request:
         """A request with the values that its conditions read as they are now."""
-        guards = tuple((number, condition, self._now(kept)) for number, condition, kept in request[3])
+        guards = tuple((number, condition, self._now(kept, now)) for number, condition, kept in request[3])
         rest = request[4:]
         if request[0] == AWAIT:
-            rest = (rest[0], self._now(rest[1]), *rest[2:])
+            rest = (rest[0], self._now(rest[1], now), *rest[2:])
         elif request[0] == FOLLOW:
-            rest = (self._fresh(rest[0]), *rest[1:])
+            rest = (self._fresh(rest[0], now), *rest[1:])
         return (*request[:3], guards, *rest)
 
-    def _now(self, kept: Kept) -> Kept:
-        return tuple((index, self.kept[index]) for index, _ in kept)
+    def _now(self, kept: Kept, now: int) -> Kept:
+        turn = self.waits.odometer.turn
+        return tuple((key, turn(key, now) if isinstance(key, str) else self.kept[key]) for key, _ in kept)
 
     def record(self, trace: Trace, program: str) -> Record:
         """Runs the program and gathers what it did."""
@@ -293,10 +297,12 @@ class _Run:
             },
             set_by=journal.set_by,
             no_wait=tuple(self.no_wait),
+            controls=journal.control_signals(),
+            texts=self.trace.texts,
         )
 
     def _readings(self) -> dict[str, Signal]:
-        sensors = {part.name for part in self.rig.sensors}
+        sensors = {name for name, part in self.rig.channels.items() if not part.is_output}
         last = int(self.trace.times.searchsorted(self.end, "right"))
         return {
             name: Signal(self.trace.times[:last], values[:last])

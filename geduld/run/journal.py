@@ -30,6 +30,8 @@ class Journal:
             name: array("d", [np.nan if part.kind.word == "servo" else 0.0]) for name, part in self.parts.items()
         }
         self.set_by: dict[str, int] = {}
+        self.controls: dict[str, list[tuple[int, int]]] = {}
+        self.measured: set[int] = set()
         self.texts = texts
         self.events: list[Event] = []
         self.most_events = LEAST_EVENTS + end // rig.loop_us
@@ -58,6 +60,20 @@ class Journal:
             ticks.append(now)
             levels.append(value)
         return value
+
+    def control(self, name: str, code: int, now: int) -> None:
+        """Notes how a motor is controlled from now on: the last way of an instant counts."""
+        entries = self.controls.setdefault(name, [(0, 0)])
+        if entries[-1][0] == now:
+            entries.pop()
+        if not entries or entries[-1][1] != code:
+            entries.append((now, code))
+
+    def move_measured(self, tick: int, line: int, text: str) -> None:
+        """Notes, once for each line, how the way of its moves is measured."""
+        if line not in self.measured:
+            self.measured.add(line)
+            self.note(tick, "move", line, text)
 
     def put_many(self, name: str, ticks: Ticks, values: Floats) -> None:
         """Commands an output at rising instants, all later than its last change; no value is absent."""
@@ -119,6 +135,16 @@ class Journal:
         """The bars in the order of their start, and of their lanes; none past the end."""
         bars = sorted(self.bars, key=lambda bar: (bar[1], bar[5]))
         return tuple(Bar(line, start, min(stop, end), state, lane) for line, start, stop, state, lane, _ in bars)
+
+    def control_signals(self) -> dict[str, Signal]:
+        """How each motor was controlled, of those that were ever controlled otherwise than by power."""
+        return {
+            name: Signal(
+                np.array([tick for tick, _ in entries], np.int64), np.array([float(code) for _, code in entries])
+            )
+            for name, entries in self.controls.items()
+            if entries != [(0, 0)]
+        }
 
     def commands(self) -> Mapping[str, Signal]:
         """Every output's changes."""

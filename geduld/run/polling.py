@@ -24,7 +24,20 @@ Mask = NDArray[np.bool_]
 
 def is_stateless(step: terms.Repeat) -> bool:
     """Whether each pass depends on its own instant alone."""
-    return step.form != "times" and bool(step.body) and all(_is_stateless(inner) for inner in step.body)
+    if step.form == "times" or not step.body or not all(_is_stateless(inner) for inner in step.body):
+        return False
+    return not any(isinstance(item, terms.Just | terms.Encoder) for term in terms_of(step) for item in term.walk())
+
+
+def terms_of(step: terms.Repeat) -> Iterator[terms.Term]:
+    """Every expression in a loop without state."""
+    for inner, _ in terms.walk_steps((step,)):
+        if isinstance(inner, terms.Command):
+            yield from (value for _, value in inner.settings)
+        elif isinstance(inner, terms.Branches):
+            yield from (condition for condition, _ in inner.arms if condition is not None)
+        elif isinstance(inner, terms.Bands | terms.Repeat) and inner.value is not None:
+            yield inner.value
 
 
 def _is_stateless(step: terms.Step) -> bool:

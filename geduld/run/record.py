@@ -39,7 +39,10 @@ class Bar:
 
 @dataclass(frozen=True)
 class Event:
-    """Something that happened at one instant. `kind` is note, patience, absent, finish or limit."""
+    """Something that happened at one instant.
+
+    `kind` is note, send, patience, absent, move (how a way is measured), finish or limit.
+    """
 
     tick: int
     kind: str
@@ -54,7 +57,9 @@ class Record:
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
     `set_by` gives the line that commanded an output last; `no_wait` the lines whose condition held already
-    when they were reached at the very start. Neither is exported.
+    when they were reached at the very start. Neither is exported. `controls` says of the motors that were ever
+    controlled otherwise than by power how they were: 0 by power, 1 at a kept speed, 2 braked, 3 coasting. `texts`
+    are the messages that readings stand for.
     """
 
     rig: Rig
@@ -70,6 +75,8 @@ class Record:
     made_from: Mapping[str, Any] = field(default_factory=dict)
     set_by: Mapping[str, int] = field(default_factory=dict)
     no_wait: tuple[int, ...] = ()
+    controls: Mapping[str, Signal] = field(default_factory=dict)
+    texts: Mapping[float, str] = field(default_factory=dict)
 
     @cached_property
     def trust(self) -> Mapping[str, int]:

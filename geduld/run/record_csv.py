@@ -14,4 +14,6 @@ def channels_csv(record: Record) -> str:
     signals = {**record.readings, **record.commands}
     ends = np.array([0, record.lasted], np.int64)
     times = np.unique(np.concatenate([ends, *(signal.times for signal in signals.values())]))
-    return trace_to_csv(Trace(times, {name: signal.at(times) for name, signal in signals.items()}), record.rig)
+    return trace_to_csv(
+        Trace(times, {name: signal.at(times) for name, signal in signals.items()}, record.texts), record.rig
+    )

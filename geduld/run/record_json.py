@@ -10,16 +10,19 @@ from typing import Any
 import numpy as np
 
 from geduld.errors import GeduldError, Place, RecordError
+from geduld.language.quantities import TEXT, text_code
 from geduld.rig.model import Part, Rig
 from geduld.rig.reader import rig_from_json
 from geduld.run.record import Bar, Event, Record, Signal
 
 FORMAT = "record/1"
+CONTROLS = ("power", "speed", "brake", "coast")
 
 
 def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]:
     """The record as a JSON value: times in seconds, values in each part's unit, absent readings null."""
-    parts = record.rig.parts
+    parts = record.rig.channels
+    texts = {name for name, part in parts.items() if part.dimension == TEXT}
     return {
         "geduld": FORMAT,
         "rig": dict(record.rig.source),
@@ -30,6 +33,10 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
             "lasted": record.lasted / 1e6,
         },
         "commands": {name: signal_pairs(signal, parts[name]) for name, signal in record.commands.items()},
+        "controls": {
+            name: [[tick / 1e6, CONTROLS[int(code)]] for tick, code in zip(*_lists(signal), strict=True)]
+            for name, signal in record.controls.items()
+        },
         "program": [
             {"lane": bar.lane, "line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state}
             for bar in record.program
@@ -39,12 +46,28 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
             for event in record.events
         ],
         "readings": {
-            name: signal_pairs(signal, parts[name]) for name, signal in record.readings.items() if with_readings
+            name: _texts(signal, record) if name in texts else signal_pairs(signal, parts[name])
+            for name, signal in record.readings.items()
+            if with_readings
         },
         "pose": [],
         "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
         "made_from": dict(record.made_from),
     }
+
+
+def _lists(signal: Signal) -> tuple[list[int], list[float]]:
+    return signal.times.tolist(), signal.values.tolist()
+
+
+def _texts(signal: Signal, record: Record) -> list[list[float | str | None]]:
+    """The messages that a signal stands for, at the instants at which another one comes."""
+    pairs: list[list[float | str | None]] = []
+    for tick, code in zip(*_lists(signal), strict=True):
+        text = record.texts.get(code)
+        if not pairs or pairs[-1][1] != text:
+            pairs.append([tick / 1e6, text])
+    return pairs
 
 
 def signal_pairs(signal: Signal, part: Part) -> list[list[float | None]]:
@@ -83,6 +106,14 @@ def _record(source: dict[str, Any]) -> Record:
     def tick(seconds: float) -> int:
         return round(seconds * 1_000_000)
 
+    texts: dict[float, str] = {}
+
+    def reading(name: str, pairs: list[list[Any]]) -> Signal:
+        if rig.channels[name].dimension == TEXT:
+            texts.update({text_code(text): text for _, text in pairs if text is not None})
+            pairs = [[at, None if text is None else text_code(text)] for at, text in pairs]
+        return _signal(pairs, rig, name, tick)
+
     trust = {name: tick(seconds) for name, seconds in source.get("trust", {}).items()}
     return Record(
         rig=rig,
@@ -96,14 +127,22 @@ def _record(source: dict[str, Any]) -> Record:
             for b in source["program"]
         ),
         events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
-        readings={name: _signal(pairs, rig, name, tick) for name, pairs in source["readings"].items()},
+        readings={name: reading(name, pairs) for name, pairs in source["readings"].items()},
+        controls={
+            name: Signal(
+                np.array([tick(at) for at, _ in pairs], np.int64),
+                np.array([float(CONTROLS.index(word)) for _, word in pairs]),
+            )
+            for name, pairs in source.get("controls", {}).items()
+        },
+        texts=texts,
         trust_of=lambda: trust,
         made_from=source.get("made_from", {}),
     )
 
 
 def _signal(pairs: list[list[float | None]], rig: Rig, name: str, tick: Callable[[float], int]) -> Signal:
-    unit = rig.parts[name].unit
+    unit = rig.channels[name].unit
     times = np.array([tick(float(at)) for at, _ in pairs if at is not None], np.int64)
     values = [math.nan if value is None else float(value) for _, value in pairs]
     if len(times) != len(values) or (np.diff(times) <= 0).any():

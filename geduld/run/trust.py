@@ -2,7 +2,7 @@
 
 A trace was recorded while some program drove the robot. Where it holds the motors' channels, the run's
 commands can be laid beside the recorded ones. From the moment they part, readings that follow the place
-would have been others on a real robot.
+or the motors would have been others on a real robot.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from geduld.rig.model import Rig
+from geduld.rig.model import Part, Rig
 from geduld.run.record import Signal
 from geduld.worlds.trace import Trace
 
@@ -20,7 +20,7 @@ SHORT_DIFFERENCE_US = 200_000
 
 
 def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: int) -> dict[str, int]:
-    """For each channel that follows the place, the tick past which it is not to be trusted.
+    """For each channel that follows the place or the motors, the tick past which it is not to be trusted.
 
     Empty when the trace holds no motor channel, or when the commands never part: a difference of up to
     5 % of power, or one that lasts less than 0.2 s, does not count.
@@ -30,8 +30,13 @@ def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: 
     instants = [tick for tick in parted if tick is not None and tick < end]
     if not instants:
         return {}
-    follows_place = [part.name for part in rig.sensors if part.follows == "place" and part.name in trace.channels]
+    follows_place = [name for name, part in rig.channels.items() if name in trace.channels and _follows_commands(part)]
     return {name: min(instants) for name in follows_place}
+
+
+def _follows_commands(part: Part) -> bool:
+    """Whether a reading would have been another one had the motors been commanded otherwise."""
+    return not part.is_output and part.follows in ("place", "motors")
 
 
 def _parted(trace: Trace, name: str, command: Signal, end: int) -> int | None:

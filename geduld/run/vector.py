@@ -25,8 +25,10 @@ def values(term: terms.Term, lookup: Lookup) -> Any:
     match term:
         case terms.Const():
             return term.value
-        case terms.Reading() | terms.Output() | terms.Variable() | terms.Clock():
+        case terms.Reading() | terms.Output() | terms.Variable() | terms.Clock() | terms.Timer():
             return lookup(term)
+        case terms.Just():
+            return np.greater(lookup(terms.Reading(term.counter)), lookup(term))
         case terms.Arithmetic():
             return _arithmetic(term.sign, values(term.left, lookup), values(term.right, lookup))
         case terms.Function():

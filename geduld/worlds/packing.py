@@ -8,6 +8,7 @@ import zlib
 import numpy as np
 
 from geduld.errors import TraceError
+from geduld.language.quantities import text_code
 from geduld.worlds.trace import Trace
 
 _MAGIC = b"geduld-trace-1\n"
@@ -15,7 +16,9 @@ _MAGIC = b"geduld-trace-1\n"
 
 def pack(trace: Trace) -> bytes:
     """The trace as bytes: times as int64, then each channel as float64, column after column."""
-    header = json.dumps({"samples": trace.samples, "channels": list(trace.channels)}).encode()
+    header = json.dumps(
+        {"samples": trace.samples, "channels": list(trace.channels), "texts": list(trace.texts.values())}
+    ).encode()
     columns = b"".join([trace.times.tobytes(), *(values.tobytes() for values in trace.channels.values())])
     return _MAGIC + len(header).to_bytes(4, "little") + header + zlib.compress(columns, 1)
 
@@ -34,4 +37,4 @@ def unpack(data: bytes) -> Trace:
         name: np.frombuffer(columns, np.float64, samples, (index + 1) * samples * 8)
         for index, name in enumerate(header["channels"])
     }
-    return Trace(times, channels)
+    return Trace(times, channels, {text_code(text): text for text in header.get("texts", [])})

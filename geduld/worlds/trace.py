@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -20,11 +20,13 @@ class Trace:
     """Samples of a recording.
 
     `times` are n rising instants in microseconds since the start of the run. `channels` maps a part's
-    name to its n values in base units (contacts 0.0 or 1.0); NaN is an absent reading.
+    name to its n values in base units (contacts 0.0 or 1.0); NaN is an absent reading. Of a channel of messages
+    each value stands for a text: `texts` has them.
     """
 
     times: Ticks
     channels: Mapping[str, Floats]
+    texts: Mapping[float, str] = field(default_factory=dict)
 
     @property
     def duration_us(self) -> int:
@@ -42,12 +44,26 @@ class Trace:
         digest = hashlib.sha256(self.times.tobytes())
         for name in sorted(self.channels):
             digest.update(name.encode() + b"\0" + self.channels[name].tobytes())
+        digest.update(repr(sorted(self.texts.items())).encode() if self.texts else b"")
         return digest.hexdigest()
 
     @cached_property
     def ticks(self) -> Ticks:
         """The times, with a last one that is never reached."""
         return np.append(self.times, NEVER)
+
+    @cached_property
+    def derived(self) -> dict[str, Floats | None]:
+        """Channels that follow from recorded ones, worked out when they are asked for."""
+        return {}
+
+    def column(self, name: str) -> Floats | None:
+        """A channel's values, recorded or derived: `nose.presses` from `nose`, `left.speed` from `left.angle`."""
+        if name in self.channels or "." not in name:
+            return self.channels.get(name)
+        if name not in self.derived:
+            self.derived[name] = derived(name, self.times, self.channels)
+        return self.derived[name]
 
     @cached_property
     def changes(self) -> dict[str, tuple[Ticks, Floats]]:
@@ -68,4 +84,30 @@ class Trace:
             return self
         times = np.concatenate((np.zeros(1, np.int64), self.times))
         absent = np.full(1, np.nan)
-        return Trace(times, {name: np.concatenate((absent, values)) for name, values in self.channels.items()})
+        channels = {name: np.concatenate((absent, values)) for name, values in self.channels.items()}
+        return Trace(times, channels, self.texts)
+
+
+def derived(name: str, times: Ticks, channels: Mapping[str, Floats]) -> Floats | None:
+    """A channel that follows from another one, or None when that was not recorded."""
+    part, _, word = name.partition(".")
+    if word in ("presses", "releases"):
+        contact = channels.get(part)
+        return None if contact is None else count_changes(contact, 1.0 if word == "presses" else 0.0)
+    angle = channels.get(f"{part}.angle")
+    if word != "speed" or angle is None:
+        return None
+    speed = np.zeros(len(times))
+    speed[1:] = np.diff(angle) / (np.diff(times) / 1_000_000)
+    return speed
+
+
+def count_changes(contact: Floats, to: float) -> Floats:
+    """How often a contact has changed to `to` up to each sample; an absent reading changes nothing."""
+    known = np.flatnonzero(~np.isnan(contact))
+    counts = np.zeros(len(contact))
+    if len(known):
+        values = contact[known]
+        changed = np.flatnonzero((values[1:] == to) & (values[:-1] != to)) + 1
+        counts[known[changed]] = 1
+    return np.cumsum(counts)

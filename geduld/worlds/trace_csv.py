@@ -9,17 +9,19 @@ from __future__ import annotations
 import csv
 import io
 import re
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
 
 from geduld.errors import Place, TraceError
 from geduld.language.messages import listed, nearest
-from geduld.language.quantities import TIME, TRUTH, Unit, unit_from_text
+from geduld.language.quantities import TEXT, TIME, TRUTH, Unit, text_code, unit_from_text
 from geduld.rig.model import Part, Rig
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 MOST_BYTES = 500_000_000
+MOST_LETTERS = 200
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
 _HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
 _NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
@@ -50,12 +52,14 @@ def trace_from_csv(data: bytes, rig: Rig) -> Trace:
         data = data[3:]
     head, _, body = data.partition(b"\n")
     columns = _columns(head, rig)
-    table = _fast(body, len(columns))
+    texts: dict[float, str] = {}
+    said = any(part is not None and part.dimension == TEXT for _, _, part in columns)
+    table = None if said else _fast(body, len(columns))
     if table is None:
-        table = _checked(data, columns)
+        table = _checked(data, columns, texts)
     if not len(table):
         raise TraceError("no-samples", "The trace has a header and no samples.", "Add one row a sample.", _row(2))
-    return _trace(table, columns)
+    return _trace(table, columns, texts)
 
 
 Column = tuple[str, Unit | None, Part | None]
@@ -98,10 +102,11 @@ def _time_column(name: str, unit_text: str | None) -> Column:
 
 
 def _channel(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
-    part = rig.parts.get(name)
-    if part is None:
-        like = nearest(name, rig.parts)
-        remedy = f'Did you mean "{like}"?' if like else f"The rig's parts are {listed(rig.parts)}."
+    part = rig.channels.get(name)
+    if part is None or name.endswith((".presses", ".releases")):
+        known = [other for other in rig.channels if not other.endswith((".presses", ".releases"))]
+        like = nearest(name, known)
+        remedy = f'Did you mean "{like}"?' if like else f"What this rig can record is {listed(known)}."
         message = f'Channel "{name}" is not a part of the rig "{rig.name}".'
         raise TraceError("channel-without-part", message, remedy, _row(1, number))
     if unit_text is None:
@@ -131,8 +136,8 @@ def _fast(body: bytes, width: int) -> Floats | None:
     return table if table.shape[1] == width and np.isfinite(table[:, 0]).all() else None
 
 
-def _checked(data: bytes, columns: list[Column]) -> Floats:
-    """Every cell, one by one. Raises TraceError at the first that is not what it should be."""
+def _checked(data: bytes, columns: list[Column], texts: dict[float, str]) -> Floats:
+    """Every cell, one by one; messages go into `texts`. Raises TraceError at the first that is wrong."""
     try:
         text = data.decode("utf-8")
     except UnicodeDecodeError as problem:
@@ -144,14 +149,14 @@ def _checked(data: bytes, columns: list[Column]) -> Floats:
         for cells in reader:
             if reader.line_num == 1 or not cells:
                 continue
-            rows.append(_checked_row(cells, columns, reader.line_num))
+            rows.append(_checked_row(cells, columns, reader.line_num, texts))
     except csv.Error:
         message = "This row is not CSV."
         raise TraceError("not-csv", message, "Check its quotation marks.", _row(reader.line_num)) from None
     return np.array(rows) if rows else np.empty((0, len(columns)))
 
 
-def _checked_row(cells: list[str], columns: list[Column], row: int) -> list[float]:
+def _checked_row(cells: list[str], columns: list[Column], row: int, texts: dict[float, str]) -> list[float]:
     if len(cells) != len(columns):
         message = f"This row has {len(cells)} cells, and the header has {len(columns)}."
         remedy = "Fill the row up; an absent reading is an empty cell between commas."
@@ -159,7 +164,12 @@ def _checked_row(cells: list[str], columns: list[Column], row: int) -> list[floa
     values = []
     for number, cell in enumerate(cells, 1):
         text = cell.strip(" \t")
-        if _NUMBER.fullmatch(text) and (number > 1 or text != "nan"):
+        part = columns[number - 1][2]
+        if part is not None and part.dimension == TEXT and text:
+            code = text_code(text[:MOST_LETTERS])
+            texts[code] = text[:MOST_LETTERS]
+            values.append(code)
+        elif _NUMBER.fullmatch(text) and (number > 1 or text != "nan"):
             values.append(float(text))
         elif text == "" and number > 1:
             values.append(np.nan)
@@ -171,7 +181,7 @@ def _checked_row(cells: list[str], columns: list[Column], row: int) -> list[floa
     return values
 
 
-def _trace(table: Floats, columns: list[Column]) -> Trace:
+def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Trace:
     unit = columns[0][1]
     assert unit is not None
     seconds = unit.to_base(1.0) * table[:, 0]
@@ -193,8 +203,16 @@ def _trace(table: Floats, columns: list[Column]) -> Trace:
                 if channel_unit.factor.denominator == 1
                 else (values * channel_unit.factor.numerator / channel_unit.factor.denominator)
             )
+        if part is not None and part.dimension == TEXT:
+            values = _held(values)
         channels[name] = values
-    return Trace(times, channels)
+    return Trace(times, channels, texts)
+
+
+def _held(values: Floats) -> Floats:
+    """A message stays until the next one comes: an empty cell is no new message."""
+    last = np.maximum.accumulate(np.where(np.isnan(values), -1, np.arange(len(values))))
+    return np.where(last < 0, np.nan, values[np.maximum(last, 0)])
 
 
 def _times_in_reach(seconds: Floats) -> None:
@@ -227,14 +245,16 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
     """A trace as CSV text in the rig's units; absent readings are empty cells."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    parts = [rig.parts[name] for name in trace.channels]
+    parts = [rig.channels[name] for name in trace.channels]
     writer.writerow(["time [s]", *(f"{p.name} [{p.unit.word}]" if p.unit else p.name for p in parts)])
-    columns = [_cells(part, trace.channels[part.name]) for part in parts]
+    columns = [_cells(part, trace.channels[part.name], trace.texts) for part in parts]
     times = [f"{tick / 1e6:.6f}".rstrip("0").rstrip(".") for tick in trace.times.tolist()]
     writer.writerows(zip(times, *columns, strict=True))
     return out.getvalue()
 
 
-def _cells(part: Part, values: Floats) -> list[str]:
+def _cells(part: Part, values: Floats, texts: Mapping[float, str]) -> list[str]:
+    if part.dimension == TEXT:
+        return [texts.get(value, "") for value in values.tolist()]
     shown = part.unit.from_base(1.0) * values if part.unit and part.unit.factor != 1 else values
     return ["" if value != value else f"{value:.6g}" for value in shown.tolist()]

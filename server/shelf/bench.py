@@ -85,7 +85,7 @@ class BenchRun(APIView):
 
 def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
     """A handle: its value in the part's unit, and how many of the text's units that unit is."""
-    part_unit, text_unit = rig.parts[item.part].unit, unit_from_text(item.unit) if item.unit else None
+    part_unit, text_unit = rig.channels[item.part].unit, unit_from_text(item.unit) if item.unit else None
     one = part_unit.to_base(1.0) if part_unit else 1.0
     span = item.span
     return {

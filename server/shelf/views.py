@@ -98,7 +98,7 @@ class TraceViewSet(OwnedViewSet):
         rig, core = core_rig(trace.rig), core_trace(trace)
         start, stop, columns = window(request.query_params, core.duration_us)
         lanes = [
-            lane(Signal(core.times, values), rig.parts[name], start, stop, columns)
+            lane(Signal(core.times, values), rig.channels[name], start, stop, columns)
             for name, values in core.channels.items()
         ]
         return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes})

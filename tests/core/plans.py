@@ -45,7 +45,27 @@ def percents(depth=1):
     if not depth:
         return leaf
     scaled = st.builds(tree.Binary, st.just("*"), lengths(1), number("%/cm"))
-    return st.one_of(leaf, scaled, st.builds(tree.Binary, st.sampled_from("+-"), percents(0), percents(0)))
+    turned = st.builds(tree.Binary, st.just("*"), angles(), number("%/deg"))
+    return st.one_of(leaf, scaled, turned, st.builds(tree.Binary, st.sampled_from("+-"), percents(0), percents(0)))
+
+
+@cache
+def angles():
+    turned = st.sampled_from([tree.Name("left.angle"), tree.Name("right.angle")])
+    return st.one_of(
+        turned, number("deg"), number("rev"), st.builds(tree.Binary, st.sampled_from("+-"), turned, turned)
+    )
+
+
+@cache
+def speeds():
+    return st.one_of(number("deg/s"), number("cm/s"), st.builds(tree.Minus, number("rpm")))
+
+
+@cache
+def measured(units):
+    quantities = st.one_of(*(number(unit) for unit in units))
+    return st.builds(tree.For, quantities, st.sampled_from(["", "time", "encoder"]))
 
 
 @cache
@@ -64,6 +84,12 @@ def conditions(depth=2):
         st.builds(tree.Is, st.just(tree.Name("range")), st.just("absent")),
         st.builds(tree.Between, lengths(1), lengths(0), lengths(0)),
         st.builds(tree.Near, lengths(1), lengths(0), lengths(0)),
+        st.builds(tree.Is, st.just(tree.Name("nose")), st.sampled_from(["just pressed", "just released"])),
+        st.builds(tree.Says, st.just(tree.Name("message")), st.sampled_from(["go", "stop"])),
+        st.builds(tree.Binary, signs, st.just(tree.Name("tea")), times()),
+        st.builds(tree.Binary, signs, angles(), angles()),
+        st.builds(tree.Binary, signs, st.just(tree.Name("right.speed")), number("deg/s")),
+        st.builds(tree.Binary, signs, st.sampled_from([tree.Name("nose.presses"), tree.Name("knob.raw")]), number("")),
     )
     if not depth:
         return leaf
@@ -95,10 +121,20 @@ def steps(depth):
             tree.Action, st.just("turn"), one, endings, st.booleans(), st.sampled_from(["left", "right"]), **marks
         ),
         st.builds(tree.Action, st.just("lamp"), st.just(()), st.none(), state=st.sampled_from(["on", "off"]), **marks),
-    ]
+        st.builds(tree.Action, st.just("drive"), one, measured(("cm", "deg", "rev")), st.booleans(), **marks),
+        st.builds(tree.Action, st.just("left"), speeds().map(lambda v: (v,)), measured(("rev",)) | endings, **marks),
+        st.builds(
+            tree.Action, st.just("turn"), one, measured(("deg",)), st.booleans(), st.sampled_from(["left", "right"]),
+            about=st.sampled_from(["", "centre", "left wheel", "right wheel"]), **marks,
+        ),
+    ]  # fmt: skip
     simple = [
         *actions,
         st.builds(tree.Stop, st.sampled_from(["drive", "lamp", "all"]), **marks),
+        st.builds(tree.Stop, st.just("drive"), st.sampled_from(["braking", "coasting"]), **marks),
+        st.builds(tree.StartTimer, st.just("tea"), **marks),
+        st.builds(tree.Reset, st.sampled_from(["tea", "n", "left.angle", "nose.presses"]), **marks),
+        st.builds(tree.Send, st.sampled_from(["here", "a # b"]), **marks),
         st.builds(tree.Wait, endings, **marks),
         st.builds(tree.Set, st.just("n"), percents(), **marks),
         st.builds(tree.Note, st.sampled_from(["", "a # b"]), **marks),
@@ -158,7 +194,7 @@ def plans(depth=2):
             title,
             "small",
             (near, half),
-            tree.Block((first, *body.steps)),
+            tree.Block((first, tree.StartTimer("tea"), *body.steps)),
             (tree.Routine("dock", ("pace", "close"), routine, comment=comment),),
             (((), comment), ((), ""), ((), comment)),
         ),

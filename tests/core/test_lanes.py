@@ -33,7 +33,9 @@ def whole(*steps):
     dock = tree.Routine("dock", ("pace", "close"), tree.Block((tree.Action("left", (tree.Name("pace"),)),)))
     first = tree.Set("n", tree.Number("5", "%"))
     header = (((), ""), ((), ""), ((), ""))
-    return format_plan(tree.Plan("Test", "small", (near, half), tree.Block((first, *steps)), (dock,), header))
+    return format_plan(
+        tree.Plan("Test", "small", (near, half), tree.Block((first, tree.StartTimer("tea"), *steps)), (dock,), header)
+    )
 
 
 def result(text, world):

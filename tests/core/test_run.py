@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
+from geduld.language.quantities import text_code
 from geduld.run.executor import Runner
 from geduld.run.journal import LEAST_EVENTS
 from geduld.worlds.trace import Trace
@@ -18,6 +19,7 @@ from tests.core.plans import plans
 from tests.glasshouse import changes, program, run, small_rig, trace
 
 READINGS = st.one_of(st.sampled_from([0.0, 40.0, 12.5, 3.0, math.nan]), st.integers(-20, 120).map(float))
+TURNS = st.sampled_from([0.0, 12.0, 90.0, -7.0])
 
 
 @st.composite
@@ -28,6 +30,10 @@ def traces(draw):
     column = st.lists(READINGS, min_size=count, max_size=count).map(np.array)
     contact = st.lists(st.sampled_from([0.0, 1.0, 1.0, math.nan]), min_size=count, max_size=count).map(np.array)
     channels = {"range": draw(column), "knob": draw(column), "nose": draw(contact)}
+    said = st.sampled_from([text_code("go"), text_code("stop"), math.nan])
+    channels["radio"] = draw(st.lists(said, min_size=count, max_size=count).map(np.array))
+    for name in draw(st.sampled_from([(), (), ("left.angle",), ("left.angle", "right.angle")])):
+        channels[name] = np.cumsum(draw(st.lists(TURNS, min_size=count, max_size=count).map(np.array)))
     return Trace(times, channels if draw(st.integers(0, 9)) else {"range": channels["range"]})
 
 
@@ -44,6 +50,11 @@ class AgainstThePlainRunner(unittest.TestCase):
         self.assertEqual((record.why, record.ended_at), (plain.why, plain.ended_at))
         self.assertEqual([(b.line, b.start, b.stop, b.state) for b in record.program], plain.bars)
         self.assertEqual([(e.tick, e.kind, e.line) for e in record.events], plain.events)
+        controls = {name: entries for name, entries in plain.controls.items() if entries != [(0, 0)]}
+        self.assertEqual(
+            {name: list(zip(s.times.tolist(), s.values.tolist(), strict=True)) for name, s in record.controls.items()},
+            controls,
+        )
         for name, entries in plain.commands.items():
             np.testing.assert_array_equal(np.array(changes(record, name)), np.array(entries))
 

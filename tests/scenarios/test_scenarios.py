@@ -22,19 +22,21 @@ class Scenarios(unittest.TestCase):
 
     def test_each_scenario_makes_its_record(self):
         rig = small_rig()
-        steps = read_trace(HERE / "steps.csv", rig)
+        steps, recorded = (read_trace(HERE / f"{name}.csv", rig) for name in ("steps", "recorded"))
         programs = sorted(HERE.glob("*.geduld"))
         self.assertGreater(len(programs), 12)
         for path in programs:
             with self.subTest(path.stem):
                 text = path.read_text()
                 expected = json.loads(path.with_suffix(".json").read_text())
-                record = runner_for(text, rig).run(steps, None, text)
+                world = recorded if path.stem.startswith("recorded") else steps
+                record = runner_for(text, rig).run(world, None, text)
                 found = record_to_json(record)
                 commands = {name: [[0.0, value]] for name, value in RESTING.items()} | expected["commands"]
                 self.assertEqual(found["commands"], commands)
                 for key in ("ended", "program", "events"):
                     self.assertEqual(found[key], expected[key], key)
+                self.assertEqual(found["controls"], expected.get("controls", {}))
                 again = record_to_json(record_from_text(json.dumps(found)))
                 self.assertEqual(again, found)
                 self.assertEqual(format_plan(parse(text).tree), text, "the scenarios are in standard form")
