@@ -13,7 +13,7 @@ from geduld.language.messages import Hint
 from geduld.language.quantities import TRUTH, show
 from geduld.rig.model import Part, Rig
 from geduld.run.record import Record
-from geduld.run.search import Search
+from geduld.run.search import Condition
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 CHATTER_US = 1_000_000
@@ -89,7 +89,7 @@ def _comes(until: terms.Until, trace: Trace) -> bool:
     if any(isinstance(term, kept) for term in until.condition.walk()):
         return True
     held = round(until.held.value * 1_000_000) if isinstance(until.held, terms.Const) else 0
-    return Search(until.condition, trace, {}).first(0, held) <= trace.duration_us
+    return Condition.of(until.condition).search(trace, {}).first(0, held, trace.duration_us) <= trace.duration_us
 
 
 def _range_seen(part: Part, values: Floats | None) -> str:

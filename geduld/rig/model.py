@@ -56,7 +56,7 @@ class Part:
         """Whether it counts up from the start, so that it can be reset."""
         return self.kind in (ANGLE_OF_A_MOTOR, PRESSES)
 
-    @property
+    @cached_property
     def bounds(self) -> tuple[float, float]:
         """The least and the greatest command of an output, in base units."""
         return (
@@ -111,6 +111,11 @@ class Rig:
     def outputs(self) -> tuple[Part, ...]:
         """The parts a program commands, in the order of the description."""
         return tuple(part for part in self.parts.values() if part.is_output)
+
+    @cached_property
+    def output_parts(self) -> dict[str, Part]:
+        """The parts a program commands, by their name."""
+        return {part.name: part for part in self.outputs}
 
     @cached_property
     def sensors(self) -> tuple[Part, ...]:

@@ -13,6 +13,8 @@ from geduld.worlds.trace import Floats, Ticks
 
 LEAST_EVENTS = 10_000
 Order = tuple[int, ...]
+_AT_REST = (0,)
+_UNKNOWN = (np.nan,)
 PATIENCE = "The patience ran out before the condition held."
 
 
@@ -24,10 +26,10 @@ class Journal:
     """The growing record of one run. `end` is the last tick of the world."""
 
     def __init__(self, rig: Rig, end: int, texts: Sequence[str]) -> None:
-        self.parts = {part.name: part for part in rig.outputs}
-        self.ticks = {name: array("q", [0]) for name in self.parts}
+        self.parts = rig.output_parts
+        self.ticks = {name: array("q", _AT_REST) for name in self.parts}
         self.levels = {
-            name: array("d", [np.nan if part.kind.word == "servo" else 0.0]) for name, part in self.parts.items()
+            name: array("d", _UNKNOWN if part.kind.word == "servo" else _AT_REST) for name, part in self.parts.items()
         }
         self.set_by: dict[str, int] = {}
         self.controls: dict[str, list[tuple[int, int]]] = {}
@@ -61,6 +63,26 @@ class Journal:
             levels.append(value)
         return value
 
+    def put_fixed(self, settings: tuple[tuple[str, float], ...], now: int, line: int) -> None:
+        """Commands outputs to values that are known, inside their range and never absent; as `put` does."""
+        for name, value in settings:
+            ticks, levels = self.ticks[name], self.levels[name]
+            self.set_by[name] = line
+            if ticks[-1] == now:
+                if len(ticks) > 1 and levels[-2] == value:
+                    ticks.pop()
+                    levels.pop()
+                else:
+                    levels[-1] = value
+            elif levels[-1] != value:
+                ticks.append(now)
+                levels.append(value)
+
+    def put_changes(self, name: str, ticks: Ticks, values: Floats) -> None:
+        """Commands an output at rising instants, all later than its last change: each value differs from the last."""
+        self.ticks[name].frombytes(np.ascontiguousarray(ticks).tobytes())
+        self.levels[name].frombytes(values.tobytes())
+
     def control(self, name: str, code: int, now: int) -> None:
         """Notes how a motor is controlled from now on: the last way of an instant counts."""
         entries = self.controls.setdefault(name, [(0, 0)])
@@ -80,8 +102,7 @@ class Journal:
         low, high = self.parts[name].bounds
         clamped = np.minimum(np.maximum(values, low), high)
         keep = clamped != np.concatenate((self.levels[name][-1:], clamped[:-1]))
-        self.ticks[name].frombytes(np.ascontiguousarray(ticks[keep]).tobytes())
-        self.levels[name].frombytes(clamped[keep].tobytes())
+        self.put_changes(name, ticks[keep], clamped[keep])
 
     def move(self, line: int, ticks: Ticks, moves: list[tuple[str, Floats]]) -> None:
         """Commands outputs at rising instants; an absent value leaves an output as it is, and is said once."""
@@ -147,5 +168,8 @@ class Journal:
         }
 
     def commands(self) -> Mapping[str, Signal]:
-        """Every output's changes."""
-        return {name: Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name])) for name in self.parts}
+        """Every output's changes. Nothing can be put afterwards: the signals are the journal's own memory."""
+        return {
+            name: Signal(np.frombuffer(self.ticks[name], np.int64), np.frombuffer(self.levels[name]))
+            for name in self.parts
+        }

@@ -8,18 +8,19 @@ by one would make.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from geduld.binding import terms
-from geduld.run.search import columns
-from geduld.run.vector import Lookup, as_array, values
+from geduld.run.journal import Journal
+from geduld.run.passes import Column, Passes
+from geduld.run.vector import as_array, values
+from geduld.run.view import View
 from geduld.worlds.trace import Floats, Ticks, Trace
 
-_FIRST_CHUNK = 4_096
-Mask = NDArray[np.bool_]
+_FIRST_CHUNK = 8_192
+_FIRST = np.zeros(1, np.int64)
 
 
 def is_stateless(step: terms.Repeat) -> bool:
@@ -59,92 +60,85 @@ def commanded(step: terms.Step) -> Iterator[str]:
             yield from inner.parts
 
 
-@dataclass
-class Passes:
-    """What some passes command, and on which lines.
+class Polling:
+    """One stateless loop from an instant on."""
 
-    `absent` holds tick, line and part of each line's first absent value.
-    """
+    def __init__(self, step: terms.Repeat, trace: Trace, journal: Journal, kept: dict[Any, Any], loop: int) -> None:
+        self.step = step
+        self.trace = trace
+        self.journal = journal
+        self.kept = kept
+        self.loop = loop
 
-    ticks: Ticks
-    values: dict[str, Floats] = field(default_factory=dict)
-    touched: dict[str, Mask] = field(default_factory=dict)
-    absent: list[tuple[int, int, str]] = field(default_factory=list)
-    lines: dict[str, int] = field(default_factory=dict)
+    def run(self, now: int, count: int) -> tuple[int, bool]:
+        """Goes round at most `count` times: says how often, and whether the loop was left."""
+        done, size = 0, _FIRST_CHUNK
+        while done < count:
+            ticks, places = self._passes(now + done * self.loop, min(count - done, size))
+            look = View(self.trace, places, ticks, self.kept)
+            left = self._left_at(look, len(ticks))
+            if left is not None:
+                look.ticks = ticks[:left]
+                look.places = slice(places.start, places.start + left) if isinstance(places, slice) else places[:left]
+            if len(look.ticks):
+                self._command(Passes(look, self.step.body), now)
+            done += len(look.ticks)
+            if left is not None:
+                return done, True
+            size *= 4
+        return done, False
 
-    def command(self, part: str, found: Floats, active: Mask, line: int) -> None:
-        """Sets an output in the active passes; an absent value leaves it as it is."""
-        if part not in self.values:
-            self.values[part] = np.zeros(len(self.ticks))
-            self.touched[part] = np.zeros(len(self.ticks), np.bool_)
-        missing = np.isnan(found) & active
-        if missing.any():
-            self.absent.append((int(self.ticks[missing.argmax()]), line, part))
-        set_here = active & ~missing
-        self.values[part] = np.where(set_here, found, self.values[part])
-        self.touched[part] |= set_here
-        if set_here.any():
-            self.lines[part] = line
+    def _passes(self, start: int, count: int) -> tuple[Ticks, slice | Ticks]:
+        """The instants of some passes, and the samples that hold then: a slice where they are the samples' own."""
+        times = self.trace.times
+        first = int(times.searchsorted(start, "right")) - 1
+        ticks = start + np.arange(count, dtype=np.int64) * self.loop
+        own = times[first : first + count]
+        if len(own) == count and own[0] == start and (own == ticks).all():
+            return own, slice(first, first + count)
+        return ticks, times.searchsorted(ticks, "right") - 1
 
+    def _left_at(self, look: View, count: int) -> int | None:
+        """The pass at which the loop is left; it is not made."""
+        if self.step.value is None:
+            return None
+        holds = as_array(values(self.step.value, look), count).astype(np.bool_)
+        leaves = ~holds if self.step.form == "while" else holds
+        first = int(leaves.argmax())
+        return first if leaves[first] else None
 
-def chunks(
-    step: terms.Repeat, trace: Trace, start: int, count: int, loop: int, variables: dict[int, float]
-) -> Iterator[tuple[Passes, bool]]:
-    """At most `count` passes from `start` on, `loop` ticks apart; True with the chunk in which the loop is left.
-
-    The pass at which it is left is not part of the chunk: the next instant is.
-    """
-    done, size = 0, _FIRST_CHUNK
-    while done < count:
-        stop = min(count, done + size)
-        ticks = start + np.arange(done, stop, dtype=np.int64) * loop
-        places = trace.times.searchsorted(ticks, "right") - 1
-        left = _left_at(step, columns(trace, places, ticks, variables), len(ticks))
-        if left is not None:
-            ticks, places = ticks[:left], places[:left]
-        passes = Passes(ticks)
-        if len(ticks):
-            _block(step.body, passes, columns(trace, places, ticks, variables), np.ones(len(ticks), np.bool_))
-        yield passes, left is not None
-        if left is not None:
-            return
-        done, size = stop, size * 2
-
-
-def _left_at(step: terms.Repeat, lookup: Lookup, count: int) -> int | None:
-    if step.value is None:
-        return None
-    holds = as_array(values(step.value, lookup), count).astype(np.bool_)
-    leaves = ~holds if step.form == "while" else holds
-    return int(leaves.argmax()) if leaves.any() else None
-
-
-def _block(steps: tuple[terms.Step, ...], passes: Passes, lookup: Lookup, active: Mask) -> None:
-    count = len(passes.ticks)
-    for step in steps:
-        if isinstance(step, terms.Command):
-            for part, value in step.settings:
-                passes.command(part, as_array(values(value, lookup), count), active, step.line)
-        elif isinstance(step, terms.Halt):
-            for part in step.parts:
-                passes.command(part, np.zeros(count), active, step.line)
-        elif isinstance(step, terms.Branches):
-            _branches(step, passes, lookup, active)
-        elif isinstance(step, terms.Bands):
-            found = as_array(values(step.value, lookup), count)
-            known = ~np.isnan(found)
-            band = np.searchsorted(np.array(step.edges), found, "right")
-            _block(step.absent, passes, lookup, active & ~known)
-            for index, body in enumerate(step.bodies):
-                _block(body, passes, lookup, active & known & (band == index))
+    def _command(self, passes: Passes, now: int) -> None:
+        """Commands the outputs at the instants of the passes, of which the first may be this very instant."""
+        made: dict[Any, tuple[Ticks, Floats]] = {}
+        for part, column in passes.columns.items():
+            bounds = self.journal.parts[part].bounds
+            key = (id(column), bounds)
+            if key not in made:
+                made[key] = _changes(column, passes.look.ticks, bounds)
+            ticks, levels = made[key]
+            if not len(ticks):
+                continue
+            first = float(levels[0])
+            if ticks[0] == now:
+                self.journal.put(part, first, now, 0)
+            skip = int(ticks[0] == now or first == self.journal.levels[part][-1])
+            self.journal.put_changes(part, ticks[skip:], levels[skip:])
+        self.journal.set_by.update(passes.lines)
+        for tick, line, part in sorted(passes.absent, key=lambda item: item[0]):
+            self.journal.absent(tick, line, part)
 
 
-def _branches(step: terms.Branches, passes: Passes, lookup: Lookup, active: Mask) -> None:
-    rest = active
-    for condition, body in step.arms:
-        if condition is None:
-            _block(body, passes, lookup, rest)
-            return
-        holds = as_array(values(condition, lookup), len(passes.ticks)).astype(np.bool_)
-        _block(body, passes, lookup, rest & holds)
-        rest = rest & ~holds
+def _changes(column: Column, ticks: Ticks, bounds: tuple[float, float]) -> tuple[Ticks, Floats]:
+    """The first pass in which a column sets its output, and those in which it changes it, with what it is then."""
+    levels = as_array(column.values, len(ticks))
+    if column.touched is not True:
+        touched = as_array(column.touched, len(ticks))
+        ticks, levels = ticks[touched], levels[touched]
+    if not len(levels):
+        return ticks, levels
+    if levels.min() < bounds[0] or levels.max() > bounds[1]:
+        levels = np.minimum(np.maximum(levels, bounds[0]), bounds[1])
+    changed = np.flatnonzero(levels[1:] != levels[:-1])
+    changed += 1
+    places = np.concatenate((_FIRST, changed))
+    return ticks[places], levels[places]

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -50,16 +50,36 @@ class Event:
     text: str = ""
 
 
-@dataclass(frozen=True)
+class Details(Protocol):
+    """What a record tells when it is asked: of many runs most of this is never asked for."""
+
+    def commands(self) -> Mapping[str, Signal]:
+        """Every output's changes."""
+
+    def controls(self) -> Mapping[str, Signal]:
+        """How motors were controlled, of those that were ever controlled otherwise than by power."""
+
+    def program(self) -> tuple[Bar, ...]:
+        """Which line waited when."""
+
+    def readings(self) -> Mapping[str, Signal]:
+        """What the program could see."""
+
+    def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
+        """For each channel that parts from the recording, the tick past which it is not to be trusted."""
+
+    def made_from(self) -> Mapping[str, Any]:
+        """Hashes of what the run was made from."""
+
+
+@dataclass
 class Record:
     """Everything a run did.
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
     `set_by` gives the line that commanded an output last; `no_wait` the lines whose condition held already
-    when they were reached at the very start. Neither is exported. `controls` says of the motors that were ever
-    controlled otherwise than by power how they were: 0 by power, 1 at a kept speed, 2 braked, 3 coasting. `texts`
-    are the messages that readings stand for.
+    when they were reached at the very start. Neither is exported. `texts` are the messages that readings stand for.
     """
 
     rig: Rig
@@ -67,26 +87,82 @@ class Record:
     lasted: int
     why: str
     said: str
-    commands: Mapping[str, Signal]
-    program: tuple[Bar, ...]
     events: tuple[Event, ...]
-    readings: Mapping[str, Signal]
-    trust_of: Callable[[], Mapping[str, int]] = dict
-    made_from: Mapping[str, Any] = field(default_factory=dict)
+    details: Details
     set_by: Mapping[str, int] = field(default_factory=dict)
     no_wait: tuple[int, ...] = ()
-    controls: Mapping[str, Signal] = field(default_factory=dict)
     texts: Mapping[float, str] = field(default_factory=dict)
 
     @cached_property
-    def trust(self) -> Mapping[str, int]:
-        """For each channel that parts from the recording, the tick past which it is not to be trusted.
+    def commands(self) -> Mapping[str, Signal]:
+        """Every output's changes, in base units."""
+        return self.details.commands()
 
-        Worked out when it is first asked for: many runs are never judged.
+    @cached_property
+    def controls(self) -> Mapping[str, Signal]:
+        """How motors were controlled, of those that were ever controlled otherwise than by power.
+
+        0 by power, 1 at a kept speed, 2 braked, 3 coasting.
         """
-        return self.trust_of()
+        return self.details.controls()
+
+    @cached_property
+    def program(self) -> tuple[Bar, ...]:
+        """Which line waited when, in the order of the starts and of the lanes."""
+        return self.details.program()
+
+    @cached_property
+    def readings(self) -> Mapping[str, Signal]:
+        """What the program could see, in base units."""
+        return self.details.readings()
+
+    @cached_property
+    def trust(self) -> Mapping[str, int]:
+        """For each channel that parts from the recording, the tick past which it is not to be trusted."""
+        return self.details.trust(self.commands)
+
+    @cached_property
+    def made_from(self) -> Mapping[str, Any]:
+        """Hashes of program, rig and world, and the engine's version."""
+        return self.details.made_from()
 
     @property
     def hit_limit(self) -> bool:
         """Whether a bound of the engine ended the run."""
         return self.why in ("steps", "events")
+
+
+@dataclass(frozen=True)
+class Written:
+    """The details of a record that was written down before, or by hand."""
+
+    of_commands: Mapping[str, Signal]
+    of_readings: Mapping[str, Signal] = field(default_factory=dict)
+    of_program: tuple[Bar, ...] = ()
+    of_controls: Mapping[str, Signal] = field(default_factory=dict)
+    of_trust: Mapping[str, int] = field(default_factory=dict)
+    of_sources: Mapping[str, Any] = field(default_factory=dict)
+
+    def commands(self) -> Mapping[str, Signal]:
+        """As written."""
+        return self.of_commands
+
+    def controls(self) -> Mapping[str, Signal]:
+        """As written."""
+        return self.of_controls
+
+    def program(self) -> tuple[Bar, ...]:
+        """As written."""
+        return self.of_program
+
+    def readings(self) -> Mapping[str, Signal]:
+        """As written."""
+        return self.of_readings
+
+    def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
+        """As written."""
+        return self.of_trust
+
+    def made_from(self) -> Mapping[str, Any]:
+        """As written."""
+        return self.of_sources

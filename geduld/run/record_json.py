@@ -13,7 +13,7 @@ from geduld.errors import GeduldError, Place, RecordError
 from geduld.language.quantities import TEXT, text_code
 from geduld.rig.model import Part, Rig
 from geduld.rig.reader import rig_from_json
-from geduld.run.record import Bar, Event, Record, Signal
+from geduld.run.record import Bar, Event, Record, Signal, Written
 
 FORMAT = "record/1"
 CONTROLS = ("power", "speed", "brake", "coast")
@@ -114,30 +114,32 @@ def _record(source: dict[str, Any]) -> Record:
             pairs = [[at, None if text is None else text_code(text)] for at, text in pairs]
         return _signal(pairs, rig, name, tick)
 
-    trust = {name: tick(seconds) for name, seconds in source.get("trust", {}).items()}
-    return Record(
-        rig=rig,
-        ended_at=tick(ended["at"]),
-        lasted=tick(ended["lasted"]),
-        why=str(ended["why"]),
-        said=str(ended.get("said", "")),
-        commands={name: _signal(pairs, rig, name, tick) for name, pairs in source["commands"].items()},
-        program=tuple(
+    details = Written(
+        of_commands={name: _signal(pairs, rig, name, tick) for name, pairs in source["commands"].items()},
+        of_readings={name: reading(name, pairs) for name, pairs in source["readings"].items()},
+        of_program=tuple(
             Bar(int(b["line"]), tick(b["from"]), tick(b["to"]), str(b["state"]), str(b["lane"]))
             for b in source["program"]
         ),
-        events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
-        readings={name: reading(name, pairs) for name, pairs in source["readings"].items()},
-        controls={
+        of_controls={
             name: Signal(
                 np.array([tick(at) for at, _ in pairs], np.int64),
                 np.array([float(CONTROLS.index(word)) for _, word in pairs]),
             )
             for name, pairs in source.get("controls", {}).items()
         },
+        of_trust={name: tick(seconds) for name, seconds in source.get("trust", {}).items()},
+        of_sources=source.get("made_from", {}),
+    )
+    return Record(
+        rig=rig,
+        ended_at=tick(ended["at"]),
+        lasted=tick(ended["lasted"]),
+        why=str(ended["why"]),
+        said=str(ended.get("said", "")),
+        events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
+        details=details,
         texts=texts,
-        trust_of=lambda: trust,
-        made_from=source.get("made_from", {}),
     )
 
 

@@ -2,123 +2,133 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Mapping
+from bisect import bisect_right
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
-from geduld.run.corners import corners
-from geduld.run.odometry import ChangingTurn
-from geduld.run.vector import Lookup, as_array, values
-from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
+from geduld.run.between import SearchBetween
+from geduld.run.possible import Maybe, possible
+from geduld.run.vector import Evaluator, evaluator
+from geduld.run.view import View
+from geduld.worlds.trace import BLOCK, NEVER, Trace
 
-_FIRST_CHUNK = 512
-Kept = Mapping[Any, Any]
+_FIRST_CHUNK = 4_096
+_LARGEST_CHUNK = 65_536
+_MOVING = (terms.Clock, terms.Timer, terms.Encoder)
+Mask = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Condition:
+    """A condition ready to be searched for.
+
+    `moves` when it may change between samples; `maybe` tells of a long trace in which of its blocks it may hold at all.
+    """
+
+    term: terms.Term
+    holds: Evaluator
+    moves: bool
+    maybe: Maybe | None
+
+    @classmethod
+    def of(cls, term: terms.Term) -> Condition:
+        """The condition that a term is."""
+        moves = any(isinstance(item, _MOVING) for item in term.walk())
+        return cls(term, evaluator(term), moves, None if moves else possible(term))
+
+    def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Search | SearchBetween:
+        """A search for it in a trace, with the values that it reads beside the trace."""
+        if self.moves:
+            return SearchBetween(self.term, self.holds, trace, kept)
+        return Search(self, trace, kept)
 
 
 class Search:
-    """A condition over the instants at which it can change, evaluated only where it was asked.
+    """A condition that changes at samples alone, evaluated in chunks only as far as it is asked for."""
 
-    Readings change at samples. Where the clock or a timer is compared with something that does not vary, the ticks
-    around that value are instants as well, so that a timer is exact to the microsecond. Questions come with rising
-    times, so what lies before the last question is never looked at.
-    """
-
-    def __init__(self, condition: terms.Term, trace: Trace, kept: Kept) -> None:
+    def __init__(self, condition: Condition, trace: Trace, kept: Mapping[Any, Any]) -> None:
         self.condition = condition
-        self.kept = kept
         self.trace = trace
-        self.between = _between_samples(condition, kept)
-        self.times: Ticks = np.empty(0, np.int64)
-        self.mask: NDArray[np.bool_] = np.empty(0, np.bool_)
-        self.place = 0
+        self.times = trace.times.data
+        self.look = View(trace, slice(0), trace.times, kept)
+        self.mask: Mask = np.empty(0, np.bool_)
+        self.begin, self.stop = 0, -1
         self.chunk = _FIRST_CHUNK
 
-    def first(self, start: int, held: int) -> int:
+    def first(self, start: int, held: int, limit: int) -> int:
         """The first tick from `start` on at which the condition holds and has held for `held` ticks.
 
-        It must hold on the whole closed stretch, counted from `start` at the earliest. NEVER if none.
+        It must hold on the whole closed stretch, counted from `start` at the earliest. NEVER, or a tick past `limit`,
+        when that is not before `limit`.
         """
-        if not len(self.times) or start >= self.times[-1]:
-            self._begin(start)
-        index = int(self.times.searchsorted(start, "right")) - 1
+        times = self.times
+        place = bisect_right(times, start) - 1
         while True:
-            index = self._next(index, True)
-            if index < 0:
+            place = self._next_true(place, limit)
+            if place < 0:
                 return NEVER
-            since = max(start, int(self.times[index]))
+            since = times[place]
+            if since < start:
+                since = start
             if not held:
                 return since
-            index = self._next(index, False)
-            if index < 0 or self.times[index] > since + held:
+            place = self._next_false(place, since + held)
+            if place < 0:
                 return since + held
 
-    def _begin(self, start: int) -> None:
-        """Looks from the sample that holds at `start` on, and no more at what was before."""
-        self.place = int(self.trace.times.searchsorted(start, "right")) - 1
-        self.times, self.mask = self.times[:0], self.mask[:0]
-        self.chunk = _FIRST_CHUNK
-        self._fill()
-
-    def _next(self, index: int, wanted: bool) -> int:
-        """The first index from `index` on whose mask is `wanted`, or -1."""
+    def _next_true(self, place: int, limit: int) -> int:
+        """The first sample from `place` on at which the condition holds; -1 when there is none up to `limit`."""
         while True:
-            part = self.mask[index:]
-            if len(part):
-                found = int(part.argmax() if wanted else part.argmin())
-                if part[found] == wanted:
-                    return index + found
-                index = len(self.mask)
-            if self.place >= self.trace.samples:
+            if not self.begin <= place < self.stop and not self._evaluate(place):
                 return -1
-            self._fill()
+            rest = self.mask[place - self.begin :] if place > self.begin else self.mask
+            found = int(rest.argmax())
+            if rest[found]:
+                return place + found
+            place = self._skip(self.stop)
+            if place >= len(self.times) or self.times[place] > limit:
+                return -1
 
-    def _fill(self) -> None:
-        """Evaluates the condition over the next samples, and over the instants between them."""
-        first, stop = self.place, min(self.trace.samples, self.place + self.chunk)
-        ticks, places = self.trace.times[first:stop], None
-        if len(self.between):
-            until = self.trace.ticks[stop] if stop < self.trace.samples else self.trace.duration_us + 1
-            inside = self.between[(self.between >= ticks[0]) & (self.between < until)]
-            if len(inside):
-                ticks = np.union1d(ticks, inside)
-                places = self.trace.times.searchsorted(ticks, "right") - 1
-        lookup = columns(self.trace, slice(first, stop) if places is None else places, ticks, self.kept)
-        mask = as_array(values(self.condition, lookup), len(ticks)).astype(np.bool_)
-        self.times = np.concatenate((self.times, ticks)) if len(self.times) else ticks
-        self.mask = np.concatenate((self.mask, mask)) if len(self.mask) else mask
-        self.place = stop
-        self.chunk *= 2
+    def _next_false(self, place: int, until: int) -> int:
+        """The first sample from `place` on, and at `until` the latest, at which it does not hold; -1 for none."""
+        while True:
+            if not self.begin <= place < self.stop and not self._evaluate(place):
+                return -1
+            rest = self.mask[place - self.begin :]
+            found = int(rest.argmin())
+            if not rest[found]:
+                return place + found if self.times[place + found] <= until else -1
+            place = self.stop
+            if place >= len(self.times) or self.times[place] > until:
+                return -1
+
+    def _skip(self, place: int) -> int:
+        """The first sample from the start of a chunk on in whose block the condition may hold."""
+        maybe = self.condition.maybe
+        if maybe is None or self.trace.samples < 4 * BLOCK or place >= self.trace.samples:
+            return place
+        blocks = maybe(self.trace)[place // BLOCK :]
+        ahead = int(blocks.argmax())
+        if not blocks[ahead]:
+            return self.trace.samples
+        return place if ahead == 0 else (place // BLOCK + ahead) * BLOCK
+
+    def _evaluate(self, place: int) -> bool:
+        """Evaluates the condition over the next chunk from a sample on; false past the last one."""
+        count = self.trace.samples
+        if place >= count:
+            return False
+        self.chunk = min(_LARGEST_CHUNK, self.chunk * 4) if place == self.stop else _FIRST_CHUNK
+        self.begin, self.stop = place, min(count, place + self.chunk)
+        self.look.places = slice(self.begin, self.stop)
+        mask = self.condition.holds(self.look)
+        self.mask = mask if isinstance(mask, np.ndarray) and mask.ndim else np.full(self.stop - place, bool(mask))
+        return True
 
 
-def columns(trace: Trace, places: slice | Ticks, ticks: Ticks, kept: Kept) -> Lookup:
-    """The values of readings at some samples, of what is kept, and of the clock at the ticks that go with them."""
-
-    def lookup(term: terms.Term) -> Floats | float:
-        match term:
-            case terms.Clock():
-                return ticks / 1_000_000
-            case terms.Timer():
-                return (ticks - kept[term.index]) / 1_000_000  # type: ignore[no-any-return]
-            case terms.Variable() | terms.Just():
-                return kept[term.index]  # type: ignore[no-any-return]
-            case terms.Encoder() if kept.get(term.part) is not None:
-                return kept[term.part].at(ticks)  # type: ignore[no-any-return]
-            case terms.Reading():
-                column = trace.column(term.part)
-                return math.nan if column is None else column[places]
-        raise TypeError(f"not known by looking: {term!r}")
-
-    return lookup
-
-
-def _between_samples(condition: terms.Term, kept: Kept) -> Ticks:
-    """The rising instants between samples at which the condition may change."""
-    compared = [term for term in condition.walk() if isinstance(term, terms.Compare)]
-    found = sorted({tick for term in compared for tick in corners(term, kept)})
-    turns = [turn.ticks for turn in kept.values() if isinstance(turn, ChangingTurn)]
-    between = np.array(found, np.int64)
-    return np.unique(np.concatenate([between, *turns])) if turns else between
+Searcher = Callable[[int, int, int], int]

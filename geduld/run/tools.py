@@ -38,7 +38,7 @@ def _round(value: float) -> float:
     return float(round(value)) if math.isfinite(value) else value
 
 
-def _ticks(seconds: float) -> int:
+def as_ticks(seconds: float) -> int:
     """A time as ticks; an absent or negative one is no time, an endless one longer than any run."""
     return min(round(seconds * 1_000_000), 1 << 53) if 0 < seconds < math.inf else (1 << 53 if seconds > 0 else 0)
 
@@ -69,7 +69,7 @@ TOOLS = {
     "_round": _round,
     "_abs": abs,
     "_band": _band,
-    "_ticks": _ticks,
+    "_ticks": as_ticks,
     "_times": _times,
     "StepsExhausted": StepsExhausted,
     "Abandoned": Abandoned,

@@ -14,7 +14,8 @@ import numpy as np
 from geduld.binding import terms
 from geduld.worlds.trace import Floats
 
-Lookup = Callable[[terms.Term], Any]
+Lookup = Callable[[Any], Any]
+Evaluator = Callable[[Lookup], Any]
 
 
 def values(term: terms.Term, lookup: Lookup) -> Any:
@@ -22,66 +23,129 @@ def values(term: terms.Term, lookup: Lookup) -> Any:
 
     `lookup` gives the values of readings, outputs, variables and the clock.
     """
-    match term:
-        case terms.Const():
-            return term.value
-        case terms.Reading() | terms.Output() | terms.Variable() | terms.Clock() | terms.Timer():
-            return lookup(term)
-        case terms.Just():
-            return np.greater(lookup(terms.Reading(term.counter)), lookup(term))
-        case terms.Arithmetic():
-            return _arithmetic(term.sign, values(term.left, lookup), values(term.right, lookup))
-        case terms.Function():
-            return _function(term.name, [values(value, lookup) for value in term.values])
-        case terms.Compare():
-            return compare(term.sign, values(term.left, lookup), values(term.right, lookup))
-        case terms.Junction():
-            left, right = values(term.left, lookup), values(term.right, lookup)
-            return left & right if term.word == "and" else left | right
-        case terms.Opposite():
-            return np.logical_not(values(term.value, lookup))
-        case terms.Absent():
-            return np.isnan(values(term.value, lookup))
-    raise TypeError(f"not a term: {term!r}")
+    return evaluator(term)(lookup)
 
 
-def _arithmetic(sign: str, left: Any, right: Any) -> Any:
-    with np.errstate(all="ignore"):
-        if sign == "+":
-            return left + right
-        if sign == "-":
-            return left - right
-        if sign == "*":
-            return left * right
-        return np.where(np.equal(right, 0), np.nan, np.divide(left, np.where(np.equal(right, 0), 1.0, right)))
+def evaluator(term: terms.Term) -> Evaluator:
+    """The term as a function of a lookup, to be asked often."""
+    return _MAKERS.get(type(term), _leaf)(term)
 
 
-def _function(name: str, items: list[Any]) -> Any:
-    if name == "abs":
-        return np.abs(items[0])
-    if name == "round":
-        return np.rint(items[0])
-    if name == "clamp":
-        return np.minimum(np.maximum(items[0], items[1]), items[2])
-    result = items[0]
-    for item in items[1:]:
-        result = np.minimum(result, item) if name == "min" else np.maximum(result, item)
-    return result
+def _leaf(term: Any) -> Evaluator:
+    return lambda lookup: lookup(term)
+
+
+def _const(term: terms.Const) -> Evaluator:
+    value = term.value
+    return lambda lookup: value
+
+
+def _just(term: terms.Just) -> Evaluator:
+    counter = terms.Reading(term.counter)
+    return lambda lookup: np.greater(lookup(counter), lookup(term))
+
+
+def _arithmetic(term: terms.Arithmetic) -> Evaluator:
+    work, left, right = _SIGNS[term.sign], evaluator(term.left), evaluator(term.right)
+
+    def evaluate(lookup: Lookup) -> Any:
+        with np.errstate(all="ignore"):
+            return work(left(lookup), right(lookup))
+
+    return evaluate
+
+
+def _divide(left: Any, right: Any) -> Any:
+    none = np.equal(right, 0)
+    return np.where(none, np.nan, np.divide(left, np.where(none, 1.0, right)))
+
+
+def _function(term: terms.Function) -> Evaluator:
+    work, items = _FUNCTIONS[term.name], [evaluator(value) for value in term.values]
+    return lambda lookup: work(*(item(lookup) for item in items))
+
+
+def _clamp(value: Any, low: Any, high: Any) -> Any:
+    return np.minimum(np.maximum(value, low), high)
+
+
+def _least(first: Any, *others: Any) -> Any:
+    for other in others:
+        first = np.minimum(first, other)
+    return first
+
+
+def _most(first: Any, *others: Any) -> Any:
+    for other in others:
+        first = np.maximum(first, other)
+    return first
+
+
+def _unequal(left: Any, right: Any) -> Any:
+    return np.less(left, right) | np.greater(left, right)
+
+
+def _compare(term: terms.Compare) -> Evaluator:
+    work, left, right = _COMPARISONS[term.sign], evaluator(term.left), evaluator(term.right)
+    if isinstance(term.right, terms.Const):
+        value = term.right.value
+        return lambda lookup: work(left(lookup), value)
+    return lambda lookup: work(left(lookup), right(lookup))
+
+
+def _junction(term: terms.Junction) -> Evaluator:
+    left, right = evaluator(term.left), evaluator(term.right)
+    if term.word == "and":
+        return lambda lookup: left(lookup) & right(lookup)
+    return lambda lookup: left(lookup) | right(lookup)
+
+
+def _opposite(term: terms.Opposite) -> Evaluator:
+    inner = evaluator(term.value)
+    return lambda lookup: np.logical_not(inner(lookup))
+
+
+def _absent(term: terms.Absent) -> Evaluator:
+    inner = evaluator(term.value)
+    return lambda lookup: np.isnan(inner(lookup))
+
+
+_SIGNS: dict[str, Callable[[Any, Any], Any]] = {
+    "+": lambda left, right: left + right,
+    "-": lambda left, right: left - right,
+    "*": lambda left, right: left * right,
+    "/": _divide,
+}
+_FUNCTIONS: dict[str, Callable[..., Any]] = {
+    "abs": np.abs,
+    "round": np.rint,
+    "clamp": _clamp,
+    "min": _least,
+    "max": _most,
+}
+_COMPARISONS: dict[str, Callable[[Any, Any], Any]] = {
+    "<": np.less,
+    "<=": np.less_equal,
+    ">": np.greater,
+    ">=": np.greater_equal,
+    "=": np.equal,
+    "!=": _unequal,
+}
+_MAKERS: dict[type, Callable[[Any], Evaluator]] = {
+    terms.Const: _const,
+    terms.Just: _just,
+    terms.Arithmetic: _arithmetic,
+    terms.Function: _function,
+    terms.Compare: _compare,
+    terms.Junction: _junction,
+    terms.Opposite: _opposite,
+    terms.Absent: _absent,
+}
 
 
 def compare(sign: str, left: Any, right: Any) -> Any:
     """A comparison, false where a side is NaN; `!=` is below or above."""
-    if sign == "<":
-        return np.less(left, right)
-    if sign == "<=":
-        return np.less_equal(left, right)
-    if sign == ">":
-        return np.greater(left, right)
-    if sign == ">=":
-        return np.greater_equal(left, right)
-    if sign == "=":
-        return np.equal(left, right)
-    return np.less(left, right) | np.greater(left, right)
+    return _COMPARISONS[sign](left, right)
 
 
 def as_array(result: Any, count: int) -> Floats:

@@ -1,39 +1,81 @@
-"""Answers what a program waits for: when the wait ends, why, and what moves meanwhile."""
+"""Answers what a program waits for: when the wait ends, why, and what it sets."""
 
 from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
 from geduld.rig.model import Rig
 from geduld.run import travel
-from geduld.run.compiler import AWAIT, FOLLOW, RAMP, SLEEP, TRAVEL, Compiled
+from geduld.run.between import SearchBetween
+from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
+from geduld.run.moving import Motion, Moving
 from geduld.run.odometry import Odometer, SteadyTurn, split
-from geduld.run.polling import chunks
-from geduld.run.search import Search, columns
-from geduld.run.vector import as_array, values
-from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
+from geduld.run.ops import FOLLOW, PASS, RAMP, SLEEP, TRAVEL, Kept, Op, Request
+from geduld.run.search import Search
+from geduld.worlds.trace import NEVER, Trace
 
 MOST_SEARCHES = 256
 _FIRST_SPAN = 1_000_000
-Request = tuple[Any, ...]
-Kept = tuple[tuple[Any, Any], ...]
-Motion = dict[str, tuple[Ticks, Floats]]
+_SLEEPING = Op(SLEEP, 0)
 
 
 class Waits:
-    """The waits of one run on a trace. A request is kind, line, start, guards, and what the kind needs."""
+    """The waits of one run on a trace."""
 
     def __init__(self, compiled: Compiled, rig: Rig, trace: Trace, end: int, journal: Journal) -> None:
         self.compiled = compiled
-        self.rig = rig
         self.trace = trace
         self.end = end
         self.journal = journal
         self.odometer = Odometer(rig, trace, journal)
-        self.searches: dict[Any, Search] = {}
+        self.moving = Moving(compiled.follows, rig, trace, journal, self.odometer)
+        self.searches: dict[Any, Search | SearchBetween] = {}
+
+    def begin(self, request: Request) -> None:
+        """Sets the outputs that a step sets when it starts."""
+        op, now = request[0], request[1]
+        for part, code in op.controls:
+            self.journal.control(part, code, now)
+        if op.fixed:
+            self.journal.put_fixed(op.fixed, now, op.line)
+        if op.sets:
+            values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
+            for part, value in zip(op.sets, values, strict=True):
+                self.journal.put(part, value, now, op.line)
+
+    def finish(self, request: Request, stop: int, came: int, lane: str = "begin", order: tuple[int, ...] = ()) -> None:
+        """Writes a wait down up to `stop`, moves what it kept moving, and stops what it stops."""
+        op, journal = request[0], self.journal
+        self.write_down(request, stop, lane, order)
+        if came > 1:
+            self._rest(op.abandons, op, stop)
+            return
+        if op.kind == RAMP:
+            for part, code in op.controls:
+                journal.control(part, code, stop)
+            for part in op.sets:
+                journal.put(part, request[4][1], stop, op.line)
+        if op.stops:
+            self._rest(op.stops, op, stop)
+        if not came:
+            journal.event(stop, "patience", op.line, -1)
+
+    def _rest(self, stops: tuple[tuple[str, float], ...], op: Op, now: int) -> None:
+        for part, code in op.rests:
+            self.journal.control(part, code, now)
+        self.journal.put_fixed(stops, now, op.line)
+
+    def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
+        """Notes a wait up to `stop`, with what it kept moving."""
+        op, start = request[0], request[1]
+        if op.kind == PASS:
+            self.journal.looped(op.line, start, stop, lane, order)
+            return
+        if op.kind in (FOLLOW, RAMP):
+            self.moving.move(request, min(stop, self.end + 1))
+        if stop > start:
+            self.journal.waited(op.line, start, stop, lane, order)
 
     def ends(self, request: Request, now: int) -> tuple[int, int]:
         """When a wait ends, looked at from `now`, and why.
@@ -41,46 +83,57 @@ class Waits:
         Why is 1 for its own reason, 0 when its patience ran out, 2 + n for guard n. Of a guard and the wait's own
         end at one instant the guard counts; of two guards the outer one.
         """
-        span = _FIRST_SPAN
-        while request[0] in (FOLLOW, RAMP):
-            limit = min(request[2] + span, self.end + 1)
-            moving = self._in_motion(request, limit)
-            if moving is request:
-                break
-            stop, came = self._ends(moving, now)
-            if stop < limit or limit > self.end:
-                return stop, came
-            span *= 8
-        return self._ends(request, now)
+        op = request[0]
+        if op.kind in (FOLLOW, RAMP):
+            span = _FIRST_SPAN
+            while True:
+                limit = min(request[1] + span, self.end + 1)
+                moved = self._in_motion(request, limit)
+                if moved is request:
+                    break
+                stop, came = self._ends(moved, now)
+                if stop < limit or limit > self.end:
+                    return stop, came
+                span *= 8
+        return self._ends(request, now) if request[2] else self._own_end(request, now)
 
     def _ends(self, request: Request, now: int) -> tuple[int, int]:
-        if not request[3]:
-            return self._own_end(request, now)
         limit, why = NEVER, 1
-        for number, condition, kept in request[3]:
-            holds = self._search(condition, kept).first(now, 0)
+        for number, condition, kept in request[2]:
+            holds = self._search(condition, kept).first(now, 0, self.end)
             if holds < limit:
                 limit, why = holds, 2 + number
         stop, came = self._own_end(request, now)
         return (limit, why) if limit <= stop else (stop, came)
 
     def _own_end(self, request: Request, now: int) -> tuple[int, int]:
-        if request[0] == FOLLOW:
-            return self._own_end(request[4], now)
-        if request[0] == TRAVEL:
-            return self._travelled(request), 1
-        if request[0] != AWAIT:
-            return request[4], 1
-        start, condition, kept, held, patience = request[2], *request[4:]
-        found = self._search(condition, kept).first(now, held)
-        if patience is not None and found > start + patience:
-            return start + patience, 0
+        op, start = request[0], request[1]
+        amount = op.amount if request[5] is None else request[5]
+        if op.ending == SLEEP:
+            return start + amount, 1
+        if op.ending == TRAVEL:
+            return self._travelled(request, amount), 1
+        held, patience = amount
+        limit = self.end if patience is None else start + patience
+        found = self._search(op.index, request[3]).first(now, held, limit)
+        if patience is not None and found > limit:
+            return limit, 0
         return found, 1
 
-    def _travelled(self, request: Request, motion: Motion | None = None) -> int:
+    def _search(self, condition: int, kept: Kept) -> Search | SearchBetween:
+        key = (condition, kept) if kept else condition
+        search = self.searches.get(key)
+        if search is None:
+            if len(self.searches) >= MOST_SEARCHES:
+                self.searches.clear()
+            search = self.compiled.conditions[condition].search(self.trace, dict(kept))
+            self.searches[key] = search
+        return search
+
+    def _travelled(self, request: Request, amount: float, motion: Motion | None = None) -> int:
         """When a way is made: by what was recorded, or by the motion model."""
-        line, start, index, amount = request[1], request[2], request[4], request[5]
-        move = self.compiled.travels[index]
+        line, start = request[0].line, request[1]
+        move = self.compiled.travels[request[0].index]
         columns = [self.trace.column(f"{name}.angle") for name, _, _ in move.wheels]
         if move.by == "encoder" and all(column is not None for column in columns):
             ways = [(column, way) for column, (_, way, _) in zip(columns, move.wheels, strict=True)]
@@ -96,14 +149,12 @@ class Waits:
 
         The request itself when none of its conditions asks for such an angle.
         """
-        kind, line, start, guards = request[:4]
-        inner = request[4] if kind == FOLLOW else None
-        asked = [pair for _, _, kept in guards for pair in kept]
-        asked += inner[5] if inner and inner[0] == AWAIT else ()
+        op, start, guards, kept = request[:4]
+        asked = [pair for _, _, kept in guards for pair in kept] + list(kept)
         turns = {name for name, turn in asked if isinstance(turn, SteadyTurn)}
-        if not turns and not (inner and inner[0] == TRAVEL):
+        if not turns and op.ending != TRAVEL:
             return request
-        motion = {name: moved for name, moved in self._motion(request, limit).items() if len(moved[0])}
+        motion = {name: moved for name, moved in self.moving.motion(request, limit).items() if len(moved[0])}
         changing = {
             name: self.odometer.changing(name, start, *motion[split(name)[0]])
             for name in turns
@@ -114,98 +165,8 @@ class Waits:
             return tuple((name, changing.get(name, turn)) for name, turn in kept)
 
         guards = tuple((number, condition, moved(kept)) for number, condition, kept in guards)
-        if inner and inner[0] == AWAIT:
-            inner = (*inner[:5], moved(inner[5]), *inner[6:])
-        elif inner and inner[0] == TRAVEL:
-            inner = (SLEEP, line, start, (), self._travelled(inner, motion))
-        return (kind, line, start, guards, inner, *request[5:]) if inner else (kind, line, start, guards, *request[4:])
-
-    def _motion(self, request: Request, limit: int) -> Motion:
-        """What a wait sets its outputs to from behind its start to before `limit`, unless it ends earlier."""
-        if request[0] == RAMP:
-            ticks, levels = self._ramp(request, min(request[4], limit))
-            return {name: (ticks, np.clip(levels, *self.journal.parts[name].bounds)) for name in request[5]}
-        ticks, moves = self._follow(request, limit)
-        return {
-            name: (ticks[~np.isnan(values)], np.clip(values[~np.isnan(values)], *self.journal.parts[name].bounds))
-            for name, values in moves
-        }
-
-    def _search(self, condition: int, kept: Kept) -> Search:
-        key = (condition, kept)
-        search = self.searches.get(key)
-        if search is None:
-            if len(self.searches) >= MOST_SEARCHES:
-                self.searches.clear()
-            search = Search(self.compiled.conditions[condition], self.trace, dict(kept))
-            self.searches[key] = search
-        return search
-
-    def move(self, request: Request, stop: int) -> None:
-        """Moves the outputs that a wait keeps moving, from behind its start to before `stop`."""
-        if request[0] == FOLLOW:
-            ticks, moves = self._follow(request, stop)
-            self.journal.move(request[1], ticks, moves)
-        elif request[0] == RAMP:
-            ticks, levels = self._ramp(request, stop)
-            self.journal.move(request[1], ticks, [(name, levels) for name in request[5]])
-
-    def _ramp(self, request: Request, stop: int) -> tuple[Ticks, Floats]:
-        start, over, first, last = request[2], request[4], request[6], request[7]
-        ticks = np.arange(start + self.rig.loop_us, stop, self.rig.loop_us, dtype=np.int64)
-        return ticks, first + (last - first) * ((ticks - start) / max(1, over - start))
-
-    def _follow(self, request: Request, stop: int) -> tuple[Ticks, list[tuple[str, Floats]]]:
-        followers, kept = request[5], dict(request[6])
-        first = int(self.trace.times.searchsorted(request[2], "right"))
-        last = int(self.trace.times.searchsorted(stop, "left"))
-        ticks = self.trace.times[first:last]
-        if not len(ticks):
-            return ticks, []
-        terms = self.compiled.follows
-        if any(isinstance(turn, SteadyTurn) for turn in kept.values()):
-            return ticks, self._follow_angles(request, first, ticks)
-        lookup = columns(self.trace, slice(first, last), ticks, kept)
-        return ticks, [(name, as_array(values(terms[index], lookup), len(ticks))) for name, index in followers]
-
-    def _follow_angles(self, request: Request, first: int, ticks: Ticks) -> list[tuple[str, Floats]]:
-        """Outputs that follow what they themselves have turned: each sample's value moves the next one's angle."""
-        followers, kept = request[5], dict(request[6])
-        moves: list[tuple[str, Floats]] = [(name, np.empty(len(ticks))) for name, _ in followers]
-        turns = [name for name, turn in kept.items() if isinstance(turn, SteadyTurn)]
-        for row, tick in enumerate(ticks.tolist()):
-            lookup = columns(self.trace, slice(first + row, first + row + 1), ticks[row : row + 1], kept)
-            for (name, level), (_, index) in zip(moves, followers, strict=True):
-                level[row] = as_array(values(self.compiled.follows[index], lookup), 1)[0]
-                speed = self.journal.parts[name].clamp(level[row]) * self.odometer.rate(name)
-                for turned in turns:
-                    motor, is_angle = split(turned)
-                    if motor == name and level[row] == level[row]:
-                        angle = float(kept[turned].at(tick))
-                        kept[turned] = SteadyTurn(tick, angle, speed) if is_angle else SteadyTurn(tick, speed, 0.0)
-        return moves
-
-    def poll(self, request: Request) -> tuple[int, int]:
-        """Goes round a loop without state: when it is left, and how many steps it took; -1 past the budget."""
-        now, index, kept, cost, budget = request[2], *request[4:]
-        loop, affordable = self.rig.loop_us, budget // cost
-        possible = (self.end - now) // loop + 1
-        done = 0
-        step = self.compiled.polls[index]
-        for passes, left in chunks(step, self.trace, now, min(possible, affordable), loop, dict(kept)):
-            done += len(passes.ticks)
-            for part, touched in passes.touched.items():
-                self._command_passes(part, passes.ticks[touched], passes.values[part][touched], now)
-            self.journal.set_by.update(passes.lines)
-            for tick, line, part in sorted(passes.absent, key=lambda item: item[0]):
-                self.journal.absent(tick, line, part)
-            if left:
-                return now + done * loop, done * cost
-        return now + done * loop, done * cost if possible <= affordable else -1
-
-    def _command_passes(self, part: str, ticks: Ticks, levels: Floats, now: int) -> None:
-        """Commands an output at the instants of passes, of which the first may be this very instant."""
-        if len(ticks) and ticks[0] == now:
-            self.journal.put(part, float(levels[0]), now, 0)
-            ticks, levels = ticks[1:], levels[1:]
-        self.journal.put_many(part, ticks, levels)
+        amount = request[5]
+        if op.ending == TRAVEL:
+            way = op.amount if amount is None else amount
+            op, amount = _SLEEPING, self._travelled(request, way, motion) - start
+        return (op, start, guards, moved(kept), request[4], amount, request[6])

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Ticks = NDArray[np.int64]
 NEVER = 1 << 62
+BLOCK = 4_096
 
 
 @dataclass(frozen=True)
@@ -53,6 +54,11 @@ class Trace:
         return np.append(self.times, NEVER)
 
     @cached_property
+    def ticks_view(self) -> memoryview:
+        """The ticks, quick to look at one by one."""
+        return self.ticks.data
+
+    @cached_property
     def derived(self) -> dict[str, Floats | None]:
         """Channels that follow from recorded ones, worked out when they are asked for."""
         return {}
@@ -64,6 +70,19 @@ class Trace:
         if name not in self.derived:
             self.derived[name] = derived(name, self.times, self.channels)
         return self.derived[name]
+
+    @cached_property
+    def _extremes(self) -> dict[str, tuple[Floats, Floats]]:
+        return {}
+
+    def extremes(self, name: str) -> tuple[Floats, Floats]:
+        """A channel's least and greatest value in each block of `BLOCK` samples; NaN where all are absent."""
+        if name not in self._extremes:
+            values = self.column(name)
+            starts = np.arange(0, self.samples, BLOCK)
+            found = np.full(self.samples, np.nan) if values is None else values
+            self._extremes[name] = np.fmin.reduceat(found, starts), np.fmax.reduceat(found, starts)
+        return self._extremes[name]
 
     @cached_property
     def changes(self) -> dict[str, tuple[Ticks, Floats]]:

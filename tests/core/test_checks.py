@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from geduld.checks.judge import judge
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
 from geduld.grading.exercise import good_checks
-from geduld.run.record import Record, Signal
+from geduld.run.record import Record, Signal, Written
 from tests.glasshouse import small_rig
 
 LASTED = 30
@@ -31,11 +31,12 @@ def record(left=None, nose=None, distance=None, trust=None):
         lasted=LASTED,
         why="time",
         said="",
-        commands=dict.fromkeys(("left", "right", "lamp"), resting) | ({"left": left} if left else {}),
-        program=(),
         events=(),
-        readings={"nose": nose or resting, "range": distance or resting},
-        trust_of=lambda: trust or {},
+        details=Written(
+            dict.fromkeys(("left", "right", "lamp"), resting) | ({"left": left} if left else {}),
+            {"nose": nose or resting, "range": distance or resting},
+            of_trust=trust or {},
+        ),
     )
 
 
