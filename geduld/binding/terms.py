@@ -18,16 +18,29 @@ class Term:
 
     dimension: Dimension = field(default=COUNT, kw_only=True)
 
-    def walk(self) -> Iterator[Term]:
+    def walk(self) -> list[Term]:
         """This term and all terms inside it."""
-        yield self
-        for item in fields(self):
-            value = getattr(self, item.name)
-            if isinstance(value, Term):
-                yield from value.walk()
-            elif isinstance(value, tuple):
-                for inner in value:
-                    yield from inner.walk()
+        found: list[Term] = [self]
+        for term in found:
+            kind = type(term)
+            names = _INNER.get(kind)
+            if names is None:
+                names = _INNER[kind] = _inner(kind)
+            for name in names:
+                value = getattr(term, name)
+                if type(value) is tuple:
+                    found += value
+                else:
+                    found.append(value)
+        return found
+
+
+_INNER: dict[type[Term], tuple[str, ...]] = {}
+
+
+def _inner(kind: type[Term]) -> tuple[str, ...]:
+    """The fields of a kind of term that hold terms."""
+    return tuple(item.name for item in fields(kind) if item.type in ("Term", "tuple[Term, ...]"))
 
 
 @dataclass(frozen=True)

@@ -57,6 +57,11 @@ class Part:
         return self.kind in (ANGLE_OF_A_MOTOR, PRESSES)
 
     @cached_property
+    def starts_unknown(self) -> bool:
+        """Whether nobody knows where an output stands before it is commanded, as with a servo."""
+        return self.kind.word == "servo"
+
+    @cached_property
     def bounds(self) -> tuple[float, float]:
         """The least and the greatest command of an output, in base units."""
         return (

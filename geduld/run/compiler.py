@@ -37,6 +37,7 @@ class Compiled:
     texts: tuple[str, ...]
     source: str
     has_lanes: bool
+    asks_encoders: bool
 
 
 @dataclass
@@ -59,6 +60,7 @@ class _Writer:
     guards: list[tuple[int, int, terms.Term]] = field(default_factory=list)
     guard_count: int = 0
     lane_count: int = 0
+    asks_encoders: bool = False
 
     def add(self, level: int, text: str) -> None:
         self.lines.append("    " * level + text)
@@ -89,7 +91,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
     channels = [f"    c{index} = channel({name!r})" for name, index in writer.names.channels.items()]
     source = "\n".join(
         [
-            "def lane(put, do, channel, event, looped, control, encoder, turn, times, end, loop, most, kept):",
+            "def lane(put, do, channel, event, looped, control, encoder, times, end, loop, most, kept):",
             "    now = i = steps = 0",
             *variables,
             *channels,
@@ -111,6 +113,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         tuple(writer.texts),
         source,
         has_lanes,
+        writer.asks_encoders,
     )
 
 
@@ -392,12 +395,13 @@ def _justs(*conditions: terms.Term) -> Iterator[terms.Just]:
 
 
 def _kept(writer: _Writer, *used: terms.Term) -> str:
-    """What some terms keep: their variables with their values now, their encoders with how they turn."""
+    """What some terms keep: their variables with their values now, their encoders to be filled in by the executor."""
     items = [item for term in used for item in term.walk()]
     indices = sorted({item.index for item in items if isinstance(item, terms.Variable | terms.Timer | terms.Just)})
     encoders = sorted({item.part for item in items if isinstance(item, terms.Encoder)})
     kept = [f"({index}, {writer.names.variable(index)}), " for index in indices]
-    kept += [f"({name!r}, turn({name!r}, now)), " for name in encoders]
+    writer.asks_encoders |= bool(encoders)
+    kept += [f"({name!r}, None), " for name in encoders]
     return "(" + "".join(kept) + ")"
 
 

@@ -15,7 +15,7 @@ from geduld.rig.model import Rig
 from geduld.run.compiler import Compiled, Lane, compile_program
 from geduld.run.journal import EventsExhausted, Journal
 from geduld.run.lanes import Lanes
-from geduld.run.ops import OVER, POLL, Op, Request, full
+from geduld.run.ops import AWAIT, OVER, POLL, Op, Request, full
 from geduld.run.polling import Polling
 from geduld.run.record import Bar, Event, Record, Signal
 from geduld.run.tools import Finished, StepsExhausted
@@ -88,7 +88,7 @@ class _Run:
         events = journal.events
         if len(events) > 1:
             events = sorted(events, key=lambda event: event.tick)
-        said = next((event.text for event in reversed(events) if event.kind == "finish"), "")
+        said = next((event.text for event in reversed(events) if event.kind == "finish"), "") if events else ""
         return Record(
             self.rig,
             ended_at,
@@ -104,7 +104,7 @@ class _Run:
 
     def _drive(self) -> tuple[str, int]:
         """Runs the program; says why it ended, and when."""
-        journal, odometer = self.journal, self.waits.odometer
+        journal, waits = self.journal, self.waits
         lane = self.runner.compiled.lane(
             journal.put,
             self._do,
@@ -112,8 +112,7 @@ class _Run:
             journal.event,
             journal.looped,
             journal.control,
-            odometer.value,
-            odometer.turn,
+            waits.encoder,
             self.trace.ticks_view,
             self.end,
             self.rig.loop_us,
@@ -122,7 +121,7 @@ class _Run:
         )
         try:
             if self.runner.compiled.has_lanes:
-                Lanes(self.waits, self.trace, self.end, self.values, self.no_wait).run(lane)
+                Lanes(waits, self.trace, self.end, self.values, self.no_wait).run(lane)
             else:
                 self._alone(lane)
         except Finished as done:
@@ -141,27 +140,39 @@ class _Run:
 
     def _alone(self, lane: Lane) -> None:
         """Runs a program without side by side: one wait after another. Returns when the world ends first."""
-        waits, end, times = self.waits, self.end, self.trace.times.data
+        waits, end, times, send = self.waits, self.end, self.trace.times.data, lane.send
         try:
-            request = full(next(lane))
-            while request[0].kind != OVER:
-                now = request[1]
-                if request[0].kind == POLL:
+            request = next(lane)
+            while True:
+                op, now = request[0], request[1]
+                if len(request) == 2 and op.kind <= AWAIT:
+                    stop, came = waits.plain(op, now)
+                elif op.kind == POLL:
                     stop, came = self._poll(request)
-                    if stop > end and came >= 0:
-                        return
+                    if came < 0:
+                        stop = min(stop, end)
+                elif op.kind == OVER:
+                    return
                 else:
-                    waits.begin(request)
-                    stop, came = waits.ends(request, now)
-                    if stop > end:
-                        waits.write_down(request, stop, "begin", ())
-                        return
-                    if stop == now == 0 and came == 1:
-                        self.no_wait[request[0].line] = None
-                    waits.finish(request, stop, came)
-                request = full(lane.send((stop, bisect_right(times, stop) - 1, came)))
+                    stop, came = self._whole(full(request), now)
+                if stop > end:
+                    return
+                if stop == now == 0 and came == 1:
+                    self.no_wait[op.line] = None
+                request = send((stop, bisect_right(times, stop) - 1, came))
         except StopIteration as done:
             raise Finished(done.value) from None
+
+    def _whole(self, request: Request, now: int) -> tuple[int, int]:
+        """Makes a step that takes time, past the end of the world at most: when it ends, and why."""
+        waits = self.waits
+        request = waits.begin(request)
+        stop, came = waits.ends(request, now)
+        if stop > self.end:
+            waits.write_down(request, stop, "begin", ())
+        else:
+            waits.finish(request, stop, came)
+        return stop, came
 
     def _poll(self, request: Request) -> tuple[int, int]:
         """Goes round a loop without state: when it is left, and how many steps it took; -1 past the budget."""

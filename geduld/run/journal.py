@@ -13,8 +13,9 @@ from geduld.worlds.trace import Floats, Ticks
 
 LEAST_EVENTS = 10_000
 Order = tuple[int, ...]
-_AT_REST = (0,)
-_UNKNOWN = (np.nan,)
+_START = array("q", [0])
+_AT_REST = array("d", [0.0])
+_UNKNOWN = array("d", [np.nan])
 PATIENCE = "The patience ran out before the condition held."
 
 
@@ -27,10 +28,8 @@ class Journal:
 
     def __init__(self, rig: Rig, end: int, texts: Sequence[str]) -> None:
         self.parts = rig.output_parts
-        self.ticks = {name: array("q", _AT_REST) for name in self.parts}
-        self.levels = {
-            name: array("d", _UNKNOWN if part.kind.word == "servo" else _AT_REST) for name, part in self.parts.items()
-        }
+        self.ticks = {name: array("q", _START) for name in self.parts}
+        self.levels = {name: _UNKNOWN[:] if part.starts_unknown else _AT_REST[:] for name, part in self.parts.items()}
         self.set_by: dict[str, int] = {}
         self.controls: dict[str, list[tuple[int, int]]] = {}
         self.measured: set[int] = set()

@@ -71,8 +71,8 @@ class Lanes:
     def _ask(self, strand: _Strand, request: Request, now: int) -> None:
         """Takes what a lane waits for, and queues its end."""
         op = request[0]
-        strand.request = request
         if op.kind == SIDE:
+            strand.request = request
             strand.called = 1
             strand.inside = [
                 _Strand(lane, name, (*strand.order, index), strand)
@@ -82,9 +82,9 @@ class Lanes:
                 self._start(inner, now)
             return
         if op.kind == OVER:
-            strand.stop, strand.came = self.end + 1, 1
+            strand.request, strand.stop, strand.came = request, self.end + 1, 1
         else:
-            self.waits.begin(request)
+            request = strand.request = self.waits.begin(request)
             strand.stop, strand.came = self.waits.ends(request, now)
             if strand.stop == now == 0 and strand.came == 1:
                 self.no_wait[op.line] = None

@@ -61,9 +61,9 @@ class Passes:
 
     def _step(self, step: terms.Step, active: Any) -> Columns:
         if isinstance(step, terms.Command):
-            return {part: self._set(part, value, step.line, active) for part, value in step.settings}
+            return self._command(step, active)
         if isinstance(step, terms.Halt):
-            if active is True or np.any(active):
+            if _some(active):
                 self.lines.update(dict.fromkeys(step.parts, step.line))
             return dict.fromkeys(step.parts, _REST)
         if isinstance(step, terms.Branches):
@@ -74,21 +74,29 @@ class Passes:
         edges = [np.less(found, edge) for edge in step.edges]
         return self._choose([np.isnan(found), *edges, None], [step.absent, *step.bodies], active)
 
-    def _set(self, part: str, value: terms.Term, line: int, active: Any) -> Column:
-        column = self._once((id(value),), lambda: self._value(value))
-        set_here = column.touched if active is True else active & column.touched
-        if set_here is True or np.any(set_here):
-            self.lines[part] = line
-        if column.touched is not True:
+    def _command(self, step: terms.Command, active: Any) -> Columns:
+        columns: Columns = {}
+        some = _some(active)
+        for part, value in step.settings:
+            column = columns[part] = self._once((id(value),), lambda value=value: self._value(value))
+            if column.touched is True:
+                if some:
+                    self.lines[part] = step.line
+                continue
+            if _some(active & column.touched):
+                self.lines[part] = step.line
             missing = as_array(active & ~column.touched, len(self.look.ticks))
             if missing.any():
-                self.absent.append((int(self.look.ticks[missing.argmax()]), line, part))
-        return column
+                self.absent.append((int(self.look.ticks[missing.argmax()]), step.line, part))
+        return columns
 
     def _value(self, value: terms.Term) -> Column:
         found = values(value, self.look)
-        missing = np.isnan(found)
-        return Column(found, ~missing) if np.any(missing) else Column(found)
+        if not isinstance(value, terms.Const):
+            missing = np.isnan(found)
+            if missing.any():
+                return Column(found, ~missing)
+        return Column(found)
 
     def _choose(self, conditions: list[Any], bodies: Sequence[Sequence[terms.Step]], active: Any) -> Columns:
         """The columns of the first body whose condition holds; the last condition may be None, which always holds."""
@@ -96,7 +104,8 @@ class Passes:
         rest, found = active, []
         for condition, body in zip(conditions, bodies, strict=True):
             found.append(self._block(body, rest if condition is None else rest & condition))
-            rest = False if condition is None else rest & np.logical_not(condition)
+            if body is not bodies[-1]:
+                rest = False if condition is None else rest & np.logical_not(condition)
         parts = dict.fromkeys(part for columns in found for part in columns)
         return {part: self._joined(conditions, [columns.get(part, _UNTOUCHED) for columns in found]) for part in parts}
 
@@ -126,6 +135,11 @@ def _nested(conditions: list[Any], columns: list[Column]) -> Column:
         if touched is not column.touched:
             touched = _simple(np.where(condition, column.touched, touched))
     return Column(value, touched)
+
+
+def _some(active: Any) -> bool:
+    """Whether any pass is active."""
+    return active if isinstance(active, bool) else bool(active.any())
 
 
 def _simple(touched: Any) -> Any:

@@ -20,7 +20,6 @@ from geduld.run.view import View
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 _FIRST_CHUNK = 8_192
-_FIRST = np.zeros(1, np.int64)
 
 
 def is_stateless(step: terms.Repeat) -> bool:
@@ -92,10 +91,9 @@ class Polling:
         """The instants of some passes, and the samples that hold then: a slice where they are the samples' own."""
         times = self.trace.times
         first = int(times.searchsorted(start, "right")) - 1
+        if self.trace.period == self.loop and times[first] == start and first + count <= len(times):
+            return times[first : first + count], slice(first, first + count)
         ticks = start + np.arange(count, dtype=np.int64) * self.loop
-        own = times[first : first + count]
-        if len(own) == count and own[0] == start and (own == ticks).all():
-            return own, slice(first, first + count)
         return ticks, times.searchsorted(ticks, "right") - 1
 
     def _left_at(self, look: View, count: int) -> int | None:
@@ -136,9 +134,16 @@ def _changes(column: Column, ticks: Ticks, bounds: tuple[float, float]) -> tuple
         ticks, levels = ticks[touched], levels[touched]
     if not len(levels):
         return ticks, levels
+    ticks, levels = _changed(ticks, levels)
     if levels.min() < bounds[0] or levels.max() > bounds[1]:
-        levels = np.minimum(np.maximum(levels, bounds[0]), bounds[1])
-    changed = np.flatnonzero(levels[1:] != levels[:-1])
-    changed += 1
-    places = np.concatenate((_FIRST, changed))
+        ticks, levels = _changed(ticks, np.minimum(np.maximum(levels, bounds[0]), bounds[1]))
+    return ticks, levels
+
+
+def _changed(ticks: Ticks, levels: Floats) -> tuple[Ticks, Floats]:
+    """The first level, and each that is not the one before."""
+    differs = np.empty(len(levels), np.bool_)
+    differs[0] = True
+    np.not_equal(levels[1:], levels[:-1], out=differs[1:])
+    places = differs.nonzero()[0]
     return ticks[places], levels[places]

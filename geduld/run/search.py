@@ -56,6 +56,7 @@ class Search:
         self.trace = trace
         self.times = trace.times.data
         self.look = View(trace, slice(0), trace.times, kept)
+        self.holds = condition.holds
         self.mask: Mask = np.empty(0, np.bool_)
         self.begin, self.stop = 0, -1
         self.chunk = _FIRST_CHUNK
@@ -126,7 +127,7 @@ class Search:
         self.chunk = min(_LARGEST_CHUNK, self.chunk * 4) if place == self.stop else _FIRST_CHUNK
         self.begin, self.stop = place, min(count, place + self.chunk)
         self.look.places = slice(self.begin, self.stop)
-        mask = self.condition.holds(self.look)
+        mask = self.holds(self.look)
         self.mask = mask if isinstance(mask, np.ndarray) and mask.ndim else np.full(self.stop - place, bool(mask))
         return True
 

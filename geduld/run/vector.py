@@ -150,4 +150,4 @@ def compare(sign: str, left: Any, right: Any) -> Any:
 
 def as_array(result: Any, count: int) -> Floats:
     """A result as an array of `count` values, also where nothing varies."""
-    return np.broadcast_to(result, (count,))
+    return result if isinstance(result, np.ndarray) and result.ndim else np.broadcast_to(result, (count,))

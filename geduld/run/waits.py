@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any
 
 from geduld.rig.model import Rig
@@ -25,15 +26,55 @@ class Waits:
 
     def __init__(self, compiled: Compiled, rig: Rig, trace: Trace, end: int, journal: Journal) -> None:
         self.compiled = compiled
+        self.rig = rig
         self.trace = trace
         self.end = end
         self.journal = journal
-        self.odometer = Odometer(rig, trace, journal)
-        self.moving = Moving(compiled.follows, rig, trace, journal, self.odometer)
         self.searches: dict[Any, Search | SearchBetween] = {}
 
-    def begin(self, request: Request) -> None:
-        """Sets the outputs that a step sets when it starts."""
+    @cached_property
+    def odometer(self) -> Odometer:
+        """What the encoders say; most programs never ask."""
+        return Odometer(self.rig, self.trace, self.journal)
+
+    @cached_property
+    def moving(self) -> Moving:
+        """What follows and ramps set."""
+        return Moving(self.compiled.follows, self.rig, self.trace, self.journal, self.odometer)
+
+    def encoder(self, name: str, now: int, place: int) -> float:
+        """An encoder's value at `now`."""
+        return self.odometer.value(name, now, place)
+
+    def plain(self, op: Op, now: int) -> tuple[int, int]:
+        """Makes a whole step of which all is known beforehand, past the end of the world at most; as the others do."""
+        journal = self.journal
+        if op.controls:
+            for part, code in op.controls:
+                journal.control(part, code, now)
+        if op.fixed:
+            journal.put_fixed(op.fixed, now, op.line)
+        came = 1
+        if op.kind == SLEEP:
+            stop = now + op.amount
+        else:
+            held, patience = op.amount
+            limit = self.end if patience is None else now + patience
+            stop = self._search(op.index, ()).first(now, held, limit)
+            if stop > limit and patience is not None:
+                stop, came = limit, 0
+        if stop > now:
+            journal.waited(op.line, now, stop, "begin", ())
+        if stop > self.end:
+            return stop, came
+        if op.stops:
+            self._rest(op.stops, op, stop)
+        if not came:
+            journal.event(stop, "patience", op.line, -1)
+        return stop, came
+
+    def begin(self, request: Request) -> Request:
+        """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
         op, now = request[0], request[1]
         for part, code in op.controls:
             self.journal.control(part, code, now)
@@ -43,6 +84,15 @@ class Waits:
             values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
             for part, value in zip(op.sets, values, strict=True):
                 self.journal.put(part, value, now, op.line)
+        if not self.compiled.asks_encoders:
+            return request
+        guards = tuple((number, condition, self._turning(kept, now)) for number, condition, kept in request[2])
+        kept, more = self._turning(request[3], now), self._turning(request[6], now)
+        return (op, now, guards, kept, request[4], request[5], more)
+
+    def _turning(self, kept: Kept, now: int) -> Kept:
+        turn = self.odometer.turn
+        return tuple((key, turn(key, now) if isinstance(key, str) else value) for key, value in kept)
 
     def finish(self, request: Request, stop: int, came: int, lane: str = "begin", order: tuple[int, ...] = ()) -> None:
         """Writes a wait down up to `stop`, moves what it kept moving, and stops what it stops."""

@@ -54,6 +54,12 @@ class Trace:
         return np.append(self.times, NEVER)
 
     @cached_property
+    def period(self) -> int | None:
+        """The ticks from each sample to the next, where they are all the same."""
+        gaps = np.diff(self.times)
+        return int(gaps[0]) if len(gaps) and (gaps == gaps[0]).all() else None
+
+    @cached_property
     def ticks_view(self) -> memoryview:
         """The ticks, quick to look at one by one."""
         return self.ticks.data
