@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -55,11 +56,6 @@ class Part:
     def counts(self) -> bool:
         """Whether it counts up from the start, so that it can be reset."""
         return self.kind in (ANGLE_OF_A_MOTOR, PRESSES)
-
-    @cached_property
-    def starts_unknown(self) -> bool:
-        """Whether nobody knows where an output stands before it is commanded, as with a servo."""
-        return self.kind.word == "servo"
 
     @cached_property
     def bounds(self) -> tuple[float, float]:
@@ -121,6 +117,11 @@ class Rig:
     def output_parts(self) -> dict[str, Part]:
         """The parts a program commands, by their name."""
         return {part.name: part for part in self.outputs}
+
+    @cached_property
+    def at_rest(self) -> tuple[tuple[str, float], ...]:
+        """What each output is set to before any command; nobody knows where a servo stands, so that is NaN."""
+        return tuple((part.name, math.nan if part.kind.word == "servo" else 0.0) for part in self.outputs)
 
     @cached_property
     def sensors(self) -> tuple[Part, ...]:

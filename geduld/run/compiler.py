@@ -14,7 +14,7 @@ from typing import Any
 from geduld.binding import terms
 from geduld.rig.model import Rig
 from geduld.run.ops import AWAIT, BRAKE, COAST, FOLLOW, NOTHING, PASS, POLL, POWER, RAMP, SIDE, SLEEP, SPEED, TRAVEL, Op
-from geduld.run.polling import commanded, is_stateless, terms_of
+from geduld.run.polling import Poll, commanded, is_stateless, terms_of
 from geduld.run.scalar import Names
 from geduld.run.search import Condition
 from geduld.run.tools import TOOLS, as_ticks
@@ -32,7 +32,7 @@ class Compiled:
     lane: Callable[..., Lane]
     conditions: tuple[Condition, ...]
     follows: tuple[terms.Term, ...]
-    polls: tuple[terms.Repeat, ...]
+    polls: tuple[Poll, ...]
     travels: tuple[terms.Travel, ...]
     texts: tuple[str, ...]
     source: str
@@ -108,7 +108,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         namespace["lane"],
         tuple(Condition.of(term) for term in writer.conditions),
         tuple(writer.follows),
-        tuple(writer.polls),
+        tuple(Poll.of(step) for step in writer.polls),
         tuple(writer.travels),
         tuple(writer.texts),
         source,
@@ -452,7 +452,7 @@ def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
     if stateless and not writer.guards and not writer.in_lane:
         _poll(writer, level, step)
         return
-    number = writer.loops
+    number, level = writer.loops, _begin_passes(writer, level, step)
     writer.loops += 1
     writer.depth += 1
     inner = level + 1
@@ -469,15 +469,43 @@ def _repeat(writer: _Writer, level: int, step: terms.Repeat) -> None:
     writer.add(inner, "if steps > most: raise StepsExhausted(now)")
     _block(writer, inner, step.body)
     writer.depth -= 1
-    writer.add(inner, f"if now == s{number}:")
     if writer.guards or writer.in_lane:
+        writer.add(inner, f"if now == s{number}:")
         _yield(writer, inner + 1, Op(PASS, step.line, amount=writer.rig.loop_us))
         _called_out(writer, inner + 1)
         return
-    writer.add(inner + 1, "now += loop")
-    writer.add(inner + 1, f"looped({step.line}, s{number}, now)")
-    writer.add(inner + 1, "if now > end: yield nothing, now")
-    writer.add(inner + 1, "while times[i + 1] <= now: i += 1")
+    straight = _goes_straight(step)
+    if not straight:
+        writer.add(inner, f"if now == s{number}:")
+        inner += 1
+    writer.add(inner, "now += loop")
+    if not straight:
+        writer.add(inner, f"looped({step.line}, s{number}, now)")
+    writer.add(inner, "if now > end: yield nothing, now")
+    writer.add(inner, "while times[i + 1] <= now: i += 1")
+    if straight:
+        writer.add(level - 1, f"finally: looped({step.line}, b{number}, now)")
+
+
+def _begin_passes(writer: _Writer, level: int, step: terms.Repeat) -> int:
+    """Before a loop whose passes follow each other at once, the one bar of all of them begins; the loop's level.
+
+    Only around innermost loops: Python bounds how deep such blocks may stand in each other.
+    """
+    if writer.guards or writer.in_lane or not _goes_straight(step):
+        return level
+    writer.add(level, f"b{writer.loops} = now")
+    writer.add(level, "try:")
+    return level + 1
+
+
+def _goes_straight(step: terms.Repeat) -> bool:
+    """Whether no pass takes time but by itself: nothing in it waits, and it holds no loop."""
+    return not any(
+        isinstance(inner, terms.Wait | terms.Follow | terms.Ramp | terms.Guarded | terms.Side | terms.Repeat)
+        or (isinstance(inner, terms.Command) and inner.ending is not None)
+        for inner, _ in terms.walk_steps(step.body)
+    )
 
 
 def _branches(writer: _Writer, level: int, step: terms.Branches) -> None:

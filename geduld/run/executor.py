@@ -97,7 +97,6 @@ class _Run:
             said,
             tuple(events),
             self,
-            journal.set_by,
             tuple(self.no_wait),
             self.trace.texts,
         )
@@ -130,6 +129,8 @@ class _Run:
             return "steps", problem.args[0]
         except EventsExhausted as problem:
             return "events", problem.args[0]
+        finally:
+            lane.close()
         return "time", self.end
 
     def _do(self, op: Op, now: int) -> None:
@@ -140,26 +141,25 @@ class _Run:
 
     def _alone(self, lane: Lane) -> None:
         """Runs a program without side by side: one wait after another. Returns when the world ends first."""
-        waits, end, times, send = self.waits, self.end, self.trace.times.data, lane.send
+        waits, end, times, send = self.waits, self.end, self.trace.times_view, lane.send
         try:
-            request = next(lane)
+            request, stop, place = next(lane), 0, 0
             while True:
                 op, now = request[0], request[1]
                 if len(request) == 2 and op.kind <= AWAIT:
-                    stop, came = waits.plain(op, now)
-                elif op.kind == POLL:
-                    stop, came = self._poll(request)
-                    if came < 0:
-                        stop = min(stop, end)
-                elif op.kind == OVER:
-                    return
+                    if now != stop:
+                        place = bisect_right(times, now) - 1
+                    stop, place, came = waits.plain(op, now, place)
                 else:
-                    stop, came = self._whole(full(request), now)
-                if stop > end:
+                    if op.kind == OVER:
+                        return
+                    stop, came = self._poll(request) if op.kind == POLL else self._whole(full(request), now)
+                    place = bisect_right(times, stop) - 1
+                if stop > end and came >= 0:
                     return
                 if stop == now == 0 and came == 1:
                     self.no_wait[op.line] = None
-                request = send((stop, bisect_right(times, stop) - 1, came))
+                request = send((stop, place, came))
         except StopIteration as done:
             raise Finished(done.value) from None
 
@@ -210,6 +210,10 @@ class _Run:
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """For each channel that parts from the recording, the tick past which it is not to be trusted."""
         return trust_horizons(self.rig, self.recording, commands, self.end)
+
+    def set_by(self) -> Mapping[str, int]:
+        """The line that commanded each output last."""
+        return self.journal.lines()
 
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""

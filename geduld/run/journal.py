@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from array import array
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 
@@ -13,10 +13,12 @@ from geduld.worlds.trace import Floats, Ticks
 
 LEAST_EVENTS = 10_000
 Order = tuple[int, ...]
-_START = array("q", [0])
-_AT_REST = array("d", [0.0])
-_UNKNOWN = array("d", [np.nan])
+_FEW = 32
 PATIENCE = "The patience ran out before the condition held."
+
+
+def _line(found: int | Callable[[], int | None]) -> int:
+    return found if isinstance(found, int) else found() or 0
 
 
 class EventsExhausted(Exception):
@@ -28,9 +30,9 @@ class Journal:
 
     def __init__(self, rig: Rig, end: int, texts: Sequence[str]) -> None:
         self.parts = rig.output_parts
-        self.ticks = {name: array("q", _START) for name in self.parts}
-        self.levels = {name: _UNKNOWN[:] if part.starts_unknown else _AT_REST[:] for name, part in self.parts.items()}
-        self.set_by: dict[str, int] = {}
+        self.ticks: dict[str, list[int] | array[int]] = {name: [0] for name in self.parts}
+        self.levels: dict[str, list[float] | array[float]] = {name: [level] for name, level in rig.at_rest}
+        self.set_by: dict[str, int | Callable[[], int | None]] = {}
         self.controls: dict[str, list[tuple[int, int]]] = {}
         self.measured: set[int] = set()
         self.texts = texts
@@ -79,8 +81,25 @@ class Journal:
 
     def put_changes(self, name: str, ticks: Ticks, values: Floats) -> None:
         """Commands an output at rising instants, all later than its last change: each value differs from the last."""
-        self.ticks[name].frombytes(np.ascontiguousarray(ticks).tobytes())
-        self.levels[name].frombytes(values.tobytes())
+        old_ticks, old_levels = self.ticks[name], self.levels[name]
+        if isinstance(old_ticks, list) or isinstance(old_levels, list):
+            if len(values) <= _FEW:
+                old_ticks.extend(ticks.tolist())
+                old_levels.extend(values.tolist())
+                return
+            old_ticks = self.ticks[name] = array("q", old_ticks)
+            old_levels = self.levels[name] = array("d", old_levels)
+        old_ticks.frombytes(np.ascontiguousarray(ticks).tobytes())
+        old_levels.frombytes(np.ascontiguousarray(values).tobytes())
+
+    def polled(self, name: str, line: Callable[[], int | None]) -> None:
+        """Notes that a stateless loop has set an output; on which line is asked only when somebody asks."""
+        before = self.set_by.get(name, 0)
+        self.set_by[name] = lambda: line() or _line(before)
+
+    def lines(self) -> dict[str, int]:
+        """The line that commanded each output last."""
+        return {name: _line(found) for name, found in self.set_by.items()}
 
     def control(self, name: str, code: int, now: int) -> None:
         """Notes how a motor is controlled from now on: the last way of an instant counts."""
@@ -140,16 +159,13 @@ class Journal:
             if bar[3] == "looping" and bar[0] == line and bar[2] == start:
                 self.bars[index] = (line, bar[1], stop, "looping", lane, order)
                 return
-        self._bar(line, start, stop, "looping", lane, order)
+        self.last_bar[lane] = len(self.bars)
+        self.bars.append((line, start, stop, "looping", lane, order))
 
     def waited(self, line: int, start: int, stop: int, lane: str, order: Order) -> None:
         """Notes a wait that took time."""
         if stop > start:
-            self._bar(line, start, stop, "waiting", lane, order)
-
-    def _bar(self, line: int, start: int, stop: int, state: str, lane: str, order: Order) -> None:
-        self.last_bar[lane] = len(self.bars)
-        self.bars.append((line, start, stop, state, lane, order))
+            self.bars.append((line, start, stop, "waiting", lane, order))
 
     def program(self, end: int) -> tuple[Bar, ...]:
         """The bars in the order of their start, and of their lanes; none past the end."""
@@ -167,8 +183,8 @@ class Journal:
         }
 
     def commands(self) -> Mapping[str, Signal]:
-        """Every output's changes. Nothing can be put afterwards: the signals are the journal's own memory."""
+        """Every output's changes."""
         return {
-            name: Signal(np.frombuffer(self.ticks[name], np.int64), np.frombuffer(self.levels[name]))
+            name: Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name], np.float64))
             for name in self.parts
         }

@@ -38,7 +38,7 @@ class Lanes:
 
     def __init__(self, waits: Waits, trace: Trace, end: int, values: list[float], no_wait: dict[int, None]) -> None:
         self.waits = waits
-        self.times = trace.times.data
+        self.times = trace.times_view
         self.end = end
         self.values = values
         self.no_wait = no_wait

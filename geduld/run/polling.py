@@ -7,15 +7,18 @@ by one would make.
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
 
 from geduld.binding import terms
 from geduld.run.journal import Journal
-from geduld.run.passes import Column, Passes
-from geduld.run.vector import as_array, values
+from geduld.run.passes import Column, Loop, Passes
+from geduld.run.vector import Evaluator, as_array, evaluator
 from geduld.run.view import View
 from geduld.worlds.trace import Floats, Ticks, Trace
 
@@ -59,28 +62,42 @@ def commanded(step: terms.Step) -> Iterator[str]:
             yield from inner.parts
 
 
+@dataclass
+class Poll:
+    """A stateless loop, ready to be run: its body as trees, and when it is left."""
+
+    loop: Loop
+    form: str
+    value: Evaluator | None
+
+    @classmethod
+    def of(cls, step: terms.Repeat) -> Poll:
+        """The loop of a repeat without state."""
+        return cls(Loop.of(step.body), step.form, None if step.value is None else evaluator(step.value))
+
+
 class Polling:
     """One stateless loop from an instant on."""
 
-    def __init__(self, step: terms.Repeat, trace: Trace, journal: Journal, kept: dict[Any, Any], loop: int) -> None:
-        self.step = step
+    def __init__(self, poll: Poll, trace: Trace, journal: Journal, kept: dict[Any, Any], period: int) -> None:
+        self.poll = poll
         self.trace = trace
         self.journal = journal
         self.kept = kept
-        self.loop = loop
+        self.period = period
 
     def run(self, now: int, count: int) -> tuple[int, bool]:
         """Goes round at most `count` times: says how often, and whether the loop was left."""
         done, size = 0, _FIRST_CHUNK
         while done < count:
-            ticks, places = self._passes(now + done * self.loop, min(count - done, size))
+            ticks, places = self._passes(now + done * self.period, min(count - done, size))
             look = View(self.trace, places, ticks, self.kept)
             left = self._left_at(look, len(ticks))
             if left is not None:
                 look.ticks = ticks[:left]
                 look.places = slice(places.start, places.start + left) if isinstance(places, slice) else places[:left]
             if len(look.ticks):
-                self._command(Passes(look, self.step.body), now)
+                self._command(Passes(self.poll.loop, look), now)
             done += len(look.ticks)
             if left is not None:
                 return done, True
@@ -90,45 +107,50 @@ class Polling:
     def _passes(self, start: int, count: int) -> tuple[Ticks, slice | Ticks]:
         """The instants of some passes, and the samples that hold then: a slice where they are the samples' own."""
         times = self.trace.times
-        first = int(times.searchsorted(start, "right")) - 1
-        if self.trace.period == self.loop and times[first] == start and first + count <= len(times):
+        first = bisect_right(self.trace.times_view, start) - 1
+        if self.trace.period == self.period and times[first] == start and first + count <= len(times):
             return times[first : first + count], slice(first, first + count)
-        ticks = start + np.arange(count, dtype=np.int64) * self.loop
+        ticks = start + np.arange(count, dtype=np.int64) * self.period
         return ticks, times.searchsorted(ticks, "right") - 1
 
     def _left_at(self, look: View, count: int) -> int | None:
         """The pass at which the loop is left; it is not made."""
-        if self.step.value is None:
+        if self.poll.value is None:
             return None
-        holds = as_array(values(self.step.value, look), count).astype(np.bool_)
-        leaves = ~holds if self.step.form == "while" else holds
+        holds = as_array(self.poll.value(look), count)
+        leaves = np.logical_not(holds) if self.poll.form == "while" else holds
         first = int(leaves.argmax())
         return first if leaves[first] else None
 
     def _command(self, passes: Passes, now: int) -> None:
         """Commands the outputs at the instants of the passes, of which the first may be this very instant."""
+        journal = self.journal
         made: dict[Any, tuple[Ticks, Floats]] = {}
-        for part, column in passes.columns.items():
-            bounds = self.journal.parts[part].bounds
-            key = (id(column), bounds)
+        for part, tree in passes.loop.trees.items():
+            bounds = journal.parts[part].bounds
+            key = (id(tree), bounds)
             if key not in made:
-                made[key] = _changes(column, passes.look.ticks, bounds)
+                made[key] = _changes(passes.column(tree), passes.look.ticks, bounds)
             ticks, levels = made[key]
             if not len(ticks):
                 continue
             first = float(levels[0])
             if ticks[0] == now:
-                self.journal.put(part, first, now, 0)
-            skip = int(ticks[0] == now or first == self.journal.levels[part][-1])
-            self.journal.put_changes(part, ticks[skip:], levels[skip:])
-        self.journal.set_by.update(passes.lines)
-        for tick, line, part in sorted(passes.absent, key=lambda item: item[0]):
-            self.journal.absent(tick, line, part)
+                journal.put(part, first, now, 0)
+            skip = int(ticks[0] == now or first == journal.levels[part][-1])
+            journal.put_changes(part, ticks[skip:], levels[skip:])
+            journal.polled(part, partial(passes.set_by, part))
+        if passes.loop.worked:
+            for tick, line, part in passes.absent():
+                journal.absent(tick, line, part)
 
 
 def _changes(column: Column, ticks: Ticks, bounds: tuple[float, float]) -> tuple[Ticks, Floats]:
     """The first pass in which a column sets its output, and those in which it changes it, with what it is then."""
     levels = as_array(column.values, len(ticks))
+    if column.table is not None:
+        ticks, places = _changed(ticks, levels)
+        levels = column.table.take(places)
     if column.touched is not True:
         touched = as_array(column.touched, len(ticks))
         ticks, levels = ticks[touched], levels[touched]
@@ -140,7 +162,7 @@ def _changes(column: Column, ticks: Ticks, bounds: tuple[float, float]) -> tuple
     return ticks, levels
 
 
-def _changed(ticks: Ticks, levels: Floats) -> tuple[Ticks, Floats]:
+def _changed(ticks: Ticks, levels: Any) -> tuple[Ticks, Any]:
     """The first level, and each that is not the one before."""
     differs = np.empty(len(levels), np.bool_)
     differs[0] = True

@@ -71,6 +71,9 @@ class Details(Protocol):
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""
 
+    def set_by(self) -> Mapping[str, int]:
+        """The line that commanded each output last."""
+
 
 @dataclass
 class Record:
@@ -78,8 +81,8 @@ class Record:
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
-    `set_by` gives the line that commanded an output last; `no_wait` the lines whose condition held already
-    when they were reached at the very start. Neither is exported. `texts` are the messages that readings stand for.
+    `no_wait` are the lines whose condition held already when they were reached at the very start. `texts` are the
+    messages that readings stand for.
     """
 
     rig: Rig
@@ -89,7 +92,6 @@ class Record:
     said: str
     events: tuple[Event, ...]
     details: Details
-    set_by: Mapping[str, int] = field(default_factory=dict)
     no_wait: tuple[int, ...] = ()
     texts: Mapping[float, str] = field(default_factory=dict)
 
@@ -125,6 +127,11 @@ class Record:
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of program, rig and world, and the engine's version."""
         return self.details.made_from()
+
+    @cached_property
+    def set_by(self) -> Mapping[str, int]:
+        """The line that commanded each output last. Not exported."""
+        return self.details.set_by()
 
     @property
     def hit_limit(self) -> bool:
@@ -166,3 +173,7 @@ class Written:
     def made_from(self) -> Mapping[str, Any]:
         """As written."""
         return self.of_sources
+
+    def set_by(self) -> Mapping[str, int]:
+        """Not written."""
+        return {}

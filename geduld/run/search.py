@@ -13,11 +13,11 @@ from numpy.typing import NDArray
 from geduld.binding import terms
 from geduld.run.between import SearchBetween
 from geduld.run.possible import Maybe, possible
-from geduld.run.vector import Evaluator, evaluator
+from geduld.run.vector import COMPARISONS, Evaluator, evaluator
 from geduld.run.view import View
 from geduld.worlds.trace import BLOCK, NEVER, Trace
 
-_FIRST_CHUNK = 4_096
+_FIRST_CHUNK = 16_384
 _LARGEST_CHUNK = 65_536
 _MOVING = (terms.Clock, terms.Timer, terms.Encoder)
 Mask = NDArray[np.bool_]
@@ -28,18 +28,46 @@ class Condition:
     """A condition ready to be searched for.
 
     `moves` when it may change between samples; `maybe` tells of a long trace in which of its blocks it may hold at all.
+    `simple` is a reading, how it is compared, and with what, where that is the whole condition.
     """
 
     term: terms.Term
     holds: Evaluator
     moves: bool
     maybe: Maybe | None
+    simple: tuple[str, Callable[[Any, float], Any], float] | None = None
 
     @classmethod
     def of(cls, term: terms.Term) -> Condition:
         """The condition that a term is."""
         moves = any(isinstance(item, _MOVING) for item in term.walk())
-        return cls(term, evaluator(term), moves, None if moves else possible(term))
+        simple = None
+        if isinstance(term, terms.Compare) and type(term.left) is terms.Reading and isinstance(term.right, terms.Const):
+            simple = term.left.part, COMPARISONS[term.sign], term.right.value
+        return cls(term, evaluator(term), moves, None if moves else possible(term), simple)
+
+    def near(self, trace: Trace, place: int, start: int, held: int) -> int:
+        """As `Search.first`, by one look at the next samples without more ado; -1 when that does not tell.
+
+        For the many conditions that are waited for once. `place` is the sample at `start`.
+        """
+        column = trace.column(self.simple[0]) if self.simple else None
+        if column is None or self.simple is None:
+            return -1
+        holds = self.simple[1](column[place : place + _FIRST_CHUNK], self.simple[2])
+        times, last = trace.times_view, place + len(holds) - 1
+        found = int(holds.argmax())
+        while holds[found]:
+            since = max(start, times[place + found])
+            if not held:
+                return since
+            found += int(holds[found:].argmin())
+            if times[place + found] > since + held or (holds[found] and times[last] >= since + held):
+                return since + held
+            if holds[found]:
+                return since + held if last + 1 == trace.samples else -1
+            found += int(holds[found:].argmax())
+        return NEVER if last + 1 == trace.samples else -1
 
     def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Search | SearchBetween:
         """A search for it in a trace, with the values that it reads beside the trace."""
@@ -54,7 +82,7 @@ class Search:
     def __init__(self, condition: Condition, trace: Trace, kept: Mapping[Any, Any]) -> None:
         self.condition = condition
         self.trace = trace
-        self.times = trace.times.data
+        self.times = trace.times_view
         self.look = View(trace, slice(0), trace.times, kept)
         self.holds = condition.holds
         self.mask: Mask = np.empty(0, np.bool_)

@@ -86,7 +86,7 @@ def _unequal(left: Any, right: Any) -> Any:
 
 
 def _compare(term: terms.Compare) -> Evaluator:
-    work, left, right = _COMPARISONS[term.sign], evaluator(term.left), evaluator(term.right)
+    work, left, right = COMPARISONS[term.sign], evaluator(term.left), evaluator(term.right)
     if isinstance(term.right, terms.Const):
         value = term.right.value
         return lambda lookup: work(left(lookup), value)
@@ -123,7 +123,7 @@ _FUNCTIONS: dict[str, Callable[..., Any]] = {
     "min": _least,
     "max": _most,
 }
-_COMPARISONS: dict[str, Callable[[Any, Any], Any]] = {
+COMPARISONS: dict[str, Callable[[Any, Any], Any]] = {
     "<": np.less,
     "<=": np.less_equal,
     ">": np.greater,
@@ -145,7 +145,7 @@ _MAKERS: dict[type, Callable[[Any], Evaluator]] = {
 
 def compare(sign: str, left: Any, right: Any) -> Any:
     """A comparison, false where a side is NaN; `!=` is below or above."""
-    return _COMPARISONS[sign](left, right)
+    return COMPARISONS[sign](left, right)
 
 
 def as_array(result: Any, count: int) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from functools import cached_property
 from typing import Any
 
@@ -30,6 +31,8 @@ class Waits:
         self.trace = trace
         self.end = end
         self.journal = journal
+        self.times = trace.times_view
+        self.asked: set[int] = set()
         self.searches: dict[Any, Search | SearchBetween] = {}
 
     @cached_property
@@ -46,32 +49,38 @@ class Waits:
         """An encoder's value at `now`."""
         return self.odometer.value(name, now, place)
 
-    def plain(self, op: Op, now: int) -> tuple[int, int]:
-        """Makes a whole step of which all is known beforehand, past the end of the world at most; as the others do."""
-        journal = self.journal
+    def plain(self, op: Op, now: int, place: int) -> tuple[int, int, int]:
+        """Makes a whole step of which all is known beforehand: when it ends, the sample that holds then, and why.
+
+        What `begin`, `ends` and `finish` do for other steps, for the commonest ones; `place` is the sample at `now`.
+        """
+        journal, came = self.journal, 1
         if op.controls:
             for part, code in op.controls:
                 journal.control(part, code, now)
         if op.fixed:
             journal.put_fixed(op.fixed, now, op.line)
-        came = 1
         if op.kind == SLEEP:
             stop = now + op.amount
         else:
             held, patience = op.amount
-            limit = self.end if patience is None else now + patience
-            stop = self._search(op.index, ()).first(now, held, limit)
+            limit, stop = self.end if patience is None else now + patience, -1
+            if op.index not in self.asked:
+                self.asked.add(op.index)
+                stop = self.compiled.conditions[op.index].near(self.trace, place, now, held)
+            if stop < 0:
+                stop = self._search(op.index, ()).first(now, held, limit)
             if stop > limit and patience is not None:
                 stop, came = limit, 0
         if stop > now:
-            journal.waited(op.line, now, stop, "begin", ())
-        if stop > self.end:
-            return stop, came
-        if op.stops:
-            self._rest(op.stops, op, stop)
-        if not came:
-            journal.event(stop, "patience", op.line, -1)
-        return stop, came
+            place = bisect_right(self.times, stop) - 1
+            journal.bars.append((op.line, now, stop, "waiting", "begin", ()))
+        if stop <= self.end:
+            if op.stops:
+                self._rest(op.stops, op, stop)
+            if not came:
+                journal.event(stop, "patience", op.line, -1)
+        return stop, place, came
 
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""

@@ -60,6 +60,11 @@ class Trace:
         return int(gaps[0]) if len(gaps) and (gaps == gaps[0]).all() else None
 
     @cached_property
+    def times_view(self) -> memoryview:
+        """The times, quick to look at one by one."""
+        return self.times.data
+
+    @cached_property
     def ticks_view(self) -> memoryview:
         """The ticks, quick to look at one by one."""
         return self.ticks.data
