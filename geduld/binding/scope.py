@@ -54,7 +54,7 @@ class Scope:
         self.timers: dict[str, int] = {}
         self.resets: dict[str, int] = {}
         self.looks: list[int] = []
-        self.thresholds: list[terms.Threshold] = []
+        self.thresholds: dict[terms.Threshold, None] = {}
         self.size = 0
         self.used: set[str] = set()
 
@@ -414,8 +414,7 @@ class Scope:
             literal = self.lets[expression.name].literal
         if isinstance(literal, tree.Number):
             found = terms.Threshold(reading.part, number.value, literal.span, literal.unit)
-            if found not in self.thresholds:
-                self.thresholds.append(found)
+            self.thresholds[found] = None
 
     def _compare_drive(self, sign: str, left: tree.Name, right: tree.Expression, span: Span) -> terms.Term:
         """A comparison of `drive` holds when it holds for both wheels; `!=` when `=` does not."""

@@ -6,13 +6,14 @@ Values are floats in base units; an absent reading is NaN. A truth is 1.0 or 0.0
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, fields
+from dataclasses import field, fields
 
 from geduld.language.messages import Hint, Span
+from geduld.language.nodes import node
 from geduld.language.quantities import COUNT, TIME, TRUTH, Dimension
 
 
-@dataclass(frozen=True)
+@node
 class Term:
     """An expression with its dimension."""
 
@@ -43,54 +44,54 @@ def _inner(kind: type[Term]) -> tuple[str, ...]:
     return tuple(item.name for item in fields(kind) if item.type in ("Term", "tuple[Term, ...]"))
 
 
-@dataclass(frozen=True)
+@node
 class Const(Term):
     """A known number."""
 
     value: float
 
 
-@dataclass(frozen=True)
+@node
 class Reading(Term):
     """A sensor's reading now."""
 
     part: str
 
 
-@dataclass(frozen=True)
+@node
 class Encoder(Reading):
     """A motor's angle or speed now. Where nothing measures it, the motion model says it."""
 
     motor: str
 
 
-@dataclass(frozen=True)
+@node
 class Output(Term):
     """What an output is commanded to do now. Only checks ask for it."""
 
     part: str
 
 
-@dataclass(frozen=True)
+@node
 class Variable(Term):
     """A value kept by `set`."""
 
     index: int
 
 
-@dataclass(frozen=True)
+@node
 class Clock(Term):
     """The time since the start."""
 
     dimension: Dimension = field(default=TIME, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Now(Term):
     """This instant's tick, which a timer keeps."""
 
 
-@dataclass(frozen=True)
+@node
 class Timer(Term):
     """The time since a timer was started; the variable keeps the tick. Absent before."""
 
@@ -98,7 +99,7 @@ class Timer(Term):
     dimension: Dimension = field(default=TIME, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Just(Term):
     """`is just pressed`: the counter has gone up since this was last asked, or since the wait for it began.
 
@@ -110,7 +111,7 @@ class Just(Term):
     dimension: Dimension = field(default=TRUTH, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Arithmetic(Term):
     """`+ - * /`. Division by zero gives an absent value."""
 
@@ -119,7 +120,7 @@ class Arithmetic(Term):
     right: Term
 
 
-@dataclass(frozen=True)
+@node
 class Function(Term):
     """`abs min max clamp round`; an absent value among its values makes its value absent."""
 
@@ -127,7 +128,7 @@ class Function(Term):
     values: tuple[Term, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Compare(Term):
     """`< <= > >= = !=`; false when a side is absent."""
 
@@ -137,7 +138,7 @@ class Compare(Term):
     dimension: Dimension = field(default=TRUTH, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Junction(Term):
     """`and`, `or`."""
 
@@ -147,7 +148,7 @@ class Junction(Term):
     dimension: Dimension = field(default=TRUTH, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Opposite(Term):
     """`not`."""
 
@@ -155,7 +156,7 @@ class Opposite(Term):
     dimension: Dimension = field(default=TRUTH, kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Absent(Term):
     """`is absent`: no reading."""
 
@@ -166,14 +167,14 @@ class Absent(Term):
 # Steps
 
 
-@dataclass(frozen=True)
+@node
 class Step:
     """A step and its line in the text."""
 
     line: int
 
 
-@dataclass(frozen=True)
+@node
 class Until:
     """Until a condition holds, with how long it must hold and how long to be patient."""
 
@@ -184,7 +185,7 @@ class Until:
     has_otherwise: bool
 
 
-@dataclass(frozen=True)
+@node
 class Travel:
     """Until the wheels have made a way: `amount` in cm or deg.
 
@@ -200,7 +201,7 @@ class Travel:
 Ending = Term | Until | Travel
 
 
-@dataclass(frozen=True)
+@node
 class Command(Step):
     """Sets outputs, waits for the ending, and stops those of `stops`; when it is abandoned, those of `abandons`.
 
@@ -214,7 +215,7 @@ class Command(Step):
     regulated: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class Follow(Step):
     """Keeps setting outputs from the readings until the ending, then stops those of `stops`."""
 
@@ -225,7 +226,7 @@ class Follow(Step):
     regulated: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class Ramp(Step):
     """Takes outputs evenly from one value to another, then stops those of `stops`."""
 
@@ -238,7 +239,7 @@ class Ramp(Step):
     regulated: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class Bands(Step):
     """Runs one of its bodies: that of the band the value is in.
 
@@ -254,7 +255,7 @@ class Bands(Step):
     absent: tuple[Step, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Halt(Step):
     """Stops outputs: motors by `brake` or `coast` where `style` says so, else in their own way."""
 
@@ -262,14 +263,14 @@ class Halt(Step):
     style: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Wait(Step):
     """Waits a time or until a condition holds."""
 
     ending: Term | Until
 
 
-@dataclass(frozen=True)
+@node
 class Repeat(Step):
     """Repeats its body: for ever (`form` is empty), `times`, `while` or `until` the value says so."""
 
@@ -278,14 +279,14 @@ class Repeat(Step):
     body: tuple[Step, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Side(Step):
     """Lanes that run at the same time: each with its name and its steps."""
 
     lanes: tuple[tuple[str, tuple[Step, ...]], ...]
 
 
-@dataclass(frozen=True)
+@node
 class Guarded(Step):
     """Runs its body; the moment the condition holds, abandons it and runs the handler."""
 
@@ -294,19 +295,19 @@ class Guarded(Step):
     handler: tuple[Step, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Leave(Step):
     """Leaves the innermost repeat."""
 
 
-@dataclass(frozen=True)
+@node
 class Branches(Step):
     """The first arm whose condition holds; the last arm may have none."""
 
     arms: tuple[tuple[Term | None, tuple[Step, ...]], ...]
 
 
-@dataclass(frozen=True)
+@node
 class Assign(Step):
     """Gives a variable a value."""
 
@@ -314,21 +315,21 @@ class Assign(Step):
     value: Term
 
 
-@dataclass(frozen=True)
+@node
 class Note(Step):
     """Writes an event into the record."""
 
     text: str
 
 
-@dataclass(frozen=True)
+@node
 class Send(Step):
     """Sends a message: an event in the record."""
 
     text: str
 
 
-@dataclass(frozen=True)
+@node
 class Finish(Step):
     """Ends the program."""
 
@@ -360,7 +361,7 @@ def walk_steps(steps: tuple[Step, ...], loops: int = 0) -> Iterator[tuple[Step, 
             yield from walk_steps(body, loops + isinstance(step, Repeat))
 
 
-@dataclass(frozen=True)
+@node
 class Threshold:
     """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane."""
 
@@ -370,7 +371,7 @@ class Threshold:
     unit: str
 
 
-@dataclass(frozen=True)
+@node
 class Bound:
     """A plan that fits its rig, or the hints that say why it does not.
 

@@ -13,6 +13,8 @@ class Cursor:
     def __init__(self, line: Line) -> None:
         self.line = line
         self.tokens = line.tokens
+        # The text of each token, and nothing behind the last. Texts keep their quotation marks, so no word is one.
+        self.texts = [*(token.text for token in line.tokens), ""]
         self.position = 0
         self.depth = 0
 
@@ -25,6 +27,11 @@ class Cursor:
         return Token("end", "", Span(last.end_line, last.end_column, last.end_line, last.end_column + 1))
 
     @property
+    def text(self) -> str:
+        """The text of the token here; empty past the last one."""
+        return self.texts[self.position]
+
+    @property
     def last_span(self) -> Span:
         """The span of the token before this one."""
         return self.tokens[max(0, self.position - 1)].span
@@ -35,8 +42,9 @@ class Cursor:
 
     def at(self, *words: str) -> bool:
         """Whether these words or signs stand here, in this order."""
-        rest = self.tokens[self.position : self.position + len(words)]
-        return [t.text for t in rest if t.kind in ("word", "sign")] == list(words)
+        if len(words) == 1:
+            return self.texts[self.position] == words[0]
+        return tuple(self.texts[self.position : self.position + len(words)]) == words
 
     def take(self, *words: str) -> bool:
         """Steps over these words when they stand here."""
@@ -48,7 +56,7 @@ class Cursor:
     def next(self) -> Token:
         """The token here, stepped over."""
         token = self.token
-        self.position += 1
+        self.position = min(self.position + 1, len(self.tokens))
         return token
 
     def take_kind(self, kind: str) -> Token | None:

@@ -12,6 +12,7 @@ from geduld.language.quantities import UNITS
 from geduld.language.words import FUNCTIONS, JUST, STATES
 
 COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
+_OR, _AND, _SUM, _PRODUCT = frozenset({"or"}), frozenset({"and"}), frozenset("+-"), frozenset("*/")
 MOST_DEPTH = 40
 _EXAMPLE = "Write for example: range < 40 cm"
 
@@ -23,27 +24,37 @@ def expression(cursor: Cursor) -> tree.Expression:
         message = f"Parentheses or signs stand inside each other more than {MOST_DEPTH} deep."
         remedy = "Give a part of it a name with let."
         raise Problem(error("too-deep", cursor.token.span, message, remedy))
-    result = _chain(cursor, ("or",), lambda: _chain(cursor, ("and",), lambda: _not(cursor)))
+    result = _either(cursor)
     cursor.depth -= 1
     return result
 
 
-def _chain(cursor: Cursor, signs: tuple[str, ...], part: Callable[[], tree.Expression]) -> tree.Expression:
-    start = cursor.token.span
-    left = part()
+def _chain(cursor: Cursor, signs: frozenset[str], part: Callable[[Cursor], tree.Expression]) -> tree.Expression:
+    first = cursor.position
+    left = part(cursor)
     count = 0
-    while any(cursor.at(sign) for sign in signs):
+    while cursor.texts[cursor.position] in signs:
         count += 1
         if count > MOST_DEPTH:
             message = f"More than {MOST_DEPTH} values are chained in one expression."
             remedy = "Give a part of it a name with let."
             raise Problem(error("too-deep", cursor.token.span, message, remedy))
         sign = cursor.next().text
-        left = tree.Binary(sign, left, part(), span=cursor.span_from(start))
+        left = tree.Binary(sign, left, part(cursor), span=cursor.span_from(cursor.tokens[first].span))
     return left
 
 
+def _either(cursor: Cursor) -> tree.Expression:
+    return _chain(cursor, _OR, _all)
+
+
+def _all(cursor: Cursor) -> tree.Expression:
+    return _chain(cursor, _AND, _not)
+
+
 def _not(cursor: Cursor) -> tree.Expression:
+    if cursor.text != "not":
+        return _comparison(cursor)
     start = cursor.token.span
     turned = 0
     while cursor.take("not"):
@@ -66,7 +77,7 @@ def _comparison(cursor: Cursor) -> tree.Expression:
         cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
         high = arithmetic(cursor)
         return tree.Between(left, low, high, span=cursor.span_from(start))
-    if cursor.token.text not in COMPARISONS or cursor.token.kind != "sign":
+    if cursor.text not in COMPARISONS:
         return left
     sign = cursor.next().text
     if sign == "=" and cursor.token.text == "=":
@@ -76,7 +87,7 @@ def _comparison(cursor: Cursor) -> tree.Expression:
     if sign == "=" and cursor.take("+-"):
         tolerance = arithmetic(cursor)
         return tree.Near(left, right, tolerance, span=cursor.span_from(start))
-    if cursor.token.text in COMPARISONS and cursor.token.kind == "sign":
+    if cursor.text in COMPARISONS:
         message = "Two comparisons stand in a row."
         remedy = "Write: range between 10 cm and 20 cm, or join two comparisons with and."
         raise Problem(error("chained-comparison", cursor.token.span, message, remedy))
@@ -105,13 +116,17 @@ def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
 
 def arithmetic(cursor: Cursor) -> tree.Expression:
     """Sums and products, without comparisons."""
-    return _chain(cursor, ("+", "-"), lambda: _chain(cursor, ("*", "/"), lambda: _signed(cursor)))
+    return _chain(cursor, _SUM, _product)
+
+
+def _product(cursor: Cursor) -> tree.Expression:
+    return _chain(cursor, _PRODUCT, _signed)
 
 
 def _signed(cursor: Cursor) -> tree.Expression:
-    start = cursor.token.span
-    if not cursor.take("-"):
+    if cursor.text != "-":
         return _primary(cursor)
+    start = cursor.next().span
     cursor.depth += 1
     if cursor.depth > MOST_DEPTH:
         raise Problem(error("too-deep", start, "Too many minus signs in a row.", "Keep one, or none."))

@@ -4,25 +4,25 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from geduld.language.messages import Hint, Span, error
 
 MOST_DEPTH = 16
 
 _TOKEN = re.compile(
-    r"""(?P<space>[ \t]+)
-    |(?P<comment>\#.*)
-    |(?P<text>"[^"]*")
+    r"""[ \t]*(?:
+    (?P<word>[^\W\d]\w*)
     |(?P<number>[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)
-    |(?P<word>[^\W\d]\w*)
     |(?P<sign><=|>=|!=|\+-|[-+*/<>=(),:.%])
-    """,
+    |(?P<text>"[^"]*")
+    |(?P<comment>\#.*)
+    )""",
     re.VERBOSE,
 )
 
 
-@dataclass(frozen=True)
-class Token:
+class Token(NamedTuple):
     """One word, number, text or sign. `kind` is `word`, `number`, `text`, `sign` or `end`."""
 
     kind: str
@@ -93,22 +93,25 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
         span = Span(number, column, number, column + 1)
         hints.append(error("tab", span, "A tab stands where spaces belong.", "Use 4 spaces for each level.", "    "))
     line = Line(number, len(lead.expandtabs(4)), [])
-    position = len(lead)
-    while position < len(text):
-        match = _TOKEN.match(text, position)
+    position, size, match_at, tokens = len(lead), len(text), _TOKEN.match, line.tokens
+    while position < size:
+        match = match_at(text, position)
         if match is None:
+            position = size - len(text[position:].lstrip(" \t"))
+            if position == size:
+                break
             hints.append(_stray(number, position, text))
             if text[position] == '"':
                 break
             position += len(text[position:]) - len(text[position:].lstrip(text[position]))
             continue
-        kind = match.lastgroup or ""
+        kind, end = match.lastgroup or "", match.end()
         if kind == "comment":
-            line.comment = match.group().rstrip()
-        elif kind != "space":
-            span = Span(number, position + 1, number, match.end() + 1)
-            line.tokens.append(Token(kind, match.group(), span))
-        position = match.end()
+            line.comment = match.group(kind).rstrip()
+        else:
+            span = Span(number, match.start(kind) + 1, number, end + 1)
+            tokens.append(Token(kind, match.group(kind), span))
+        position = end
     return line
 
 

@@ -12,6 +12,7 @@ import math
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
+from functools import lru_cache
 
 BASES = ("%", "cm", "deg", "s", "lx")
 
@@ -125,6 +126,7 @@ def _units() -> dict[str, Unit]:
 UNITS = _units()
 
 
+@lru_cache(maxsize=256)
 def unit_from_text(text: str) -> Unit | None:
     """The unit written as `text` (`cm`, `%/cm`, `cm/s`), or None when there is no such unit."""
     words = [word.strip() for word in text.split("/")]
@@ -139,10 +141,12 @@ def unit_from_text(text: str) -> Unit | None:
 
 def exact(number: str, unit: Unit | None) -> float:
     """A decimal number as written, in base units, rounded once from its exact value."""
+    if unit is None or unit.factor == 1:
+        return float(number)
     value = Decimal(number)
     if not -400 < value.adjusted() < 400:
         return math.inf if value.adjusted() > 0 else 0.0
-    fraction = Fraction(value) * (unit.factor if unit else 1)
+    fraction = Fraction(value) * unit.factor
     try:
         return fraction.numerator / fraction.denominator
     except OverflowError:

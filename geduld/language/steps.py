@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from geduld.language import tree
 from geduld.language.cursor import Cursor
 from geduld.language.expressions import arithmetic, dotted, expression
 from geduld.language.lexer import Line, Token
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
+from geduld.language.nodes import changed, node
 from geduld.language.words import PIVOTS, STEP_WORDS, STOP_STYLES, WAYS, why_not_a_name
 
 
-@dataclass(frozen=True)
+@node
 class _OpenDo(tree.Step):
     """A `do` whose `unless` has not come yet."""
 
@@ -24,6 +23,23 @@ class StepReader:
 
     def __init__(self, hints: list[Hint]) -> None:
         self.hints = hints
+        self.readers = {
+            "stop": self._stop,
+            "wait": self._wait,
+            "repeat": self._repeat,
+            "leave": self._leave,
+            "if": self._if,
+            "set": self._set,
+            "start": self._start,
+            "reset": self._reset,
+            "send": self._send,
+            "note": self._note,
+            "finish": self._finish,
+            "turn": self._turn,
+            "by": self._by,
+            "do": self._do,
+            "side": self._side,
+        }
 
     def block(self, line: Line, cursor: Cursor) -> tree.Block:
         """The block under a line that ends in a colon."""
@@ -62,7 +78,7 @@ class StepReader:
                 self.hints.append(problem.hint)
                 self._look_inside(line)
                 continue
-            steps.append(replace(step, before=line.before, comment=line.comment))
+            steps.append(step)
         if steps and isinstance(steps[-1], _OpenDo):
             self._missing_unless(steps)
         trailing = lines[-1].trailing if lines else ()
@@ -88,7 +104,7 @@ class StepReader:
             self._look_inside(line)
             return
         branch = tree.Branch(condition, body, line.before, line.comment, span=line.tokens[0].span)
-        steps[-1] = replace(previous, branches=(*previous.branches, branch))
+        steps[-1] = changed(previous, branches=(*previous.branches, branch))
 
     def _unless(self, line: Line, steps: list[tree.Step]) -> None:
         opened = steps.pop() if steps and isinstance(steps[-1], _OpenDo) else None
@@ -154,26 +170,9 @@ class StepReader:
     def _step(self, line: Line) -> tree.Step:
         cursor = Cursor(line)
         first = line.tokens[0]
-        readers = {
-            "stop": self._stop,
-            "wait": self._wait,
-            "repeat": self._repeat,
-            "leave": self._leave,
-            "if": self._if,
-            "set": self._set,
-            "start": self._start,
-            "reset": self._reset,
-            "send": self._send,
-            "note": self._note,
-            "finish": self._finish,
-            "turn": self._turn,
-            "by": self._by,
-            "do": self._do,
-            "side": self._side,
-        }
-        if first.kind == "word" and first.text in readers:
+        if first.text in self.readers:
             cursor.next()
-            step = readers[first.text](line, cursor)
+            step = self.readers[first.text](line, cursor)
         else:
             step = self._action(line, cursor)
         if line.children and not _owns_block(step):
@@ -182,7 +181,8 @@ class StepReader:
             span = Span(child.number, 1, child.number, max(2, child.indent + 1))
             self.hints.append(error("indent", span, message, "Line them up with the line above."))
             self._look_inside(line)
-        return replace(step, span=first.span.to(line.tokens[-1].span))
+        span = first.span.to(line.tokens[-1].span)
+        return changed(step, span=span, before=line.before, comment=line.comment)
 
     def _stop(self, line: Line, cursor: Cursor) -> tree.Step:
         token = cursor.take_kind("word")
@@ -243,7 +243,7 @@ class StepReader:
         cursor = Cursor(head)
         cursor.next()
         body = self.block(head, cursor)
-        return replace(until, otherwise=body, otherwise_comments=(head.before, head.comment))
+        return changed(until, otherwise=body, otherwise_comments=(head.before, head.comment))
 
     def _repeat(self, line: Line, cursor: Cursor) -> tree.Step:
         form, value = "", None
@@ -330,7 +330,7 @@ class StepReader:
             cursor.expect("to", "between the band's two edges", _BANDS)
             high = arithmetic(cursor)
             if isinstance(low, tree.Number) and isinstance(high, tree.Number) and not low.unit:
-                low = replace(low, unit=high.unit)
+                low = changed(low, unit=high.unit)
         if not cursor.at(":"):
             raise cursor.unexpected("a colon", _BANDS)
         span = line.tokens[0].span

@@ -6,14 +6,15 @@ stand in the text (`span`) does not count.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from geduld.language.messages import Span
+from geduld.language.nodes import node
 
 NOWHERE = Span(0, 0, 0, 0)
 
 
-@dataclass(frozen=True)
+@node
 class Node:
     """Anything with a place in the text."""
 
@@ -23,12 +24,12 @@ class Node:
 # Expressions
 
 
-@dataclass(frozen=True)
+@node
 class Expression(Node):
     """Something with a value."""
 
 
-@dataclass(frozen=True)
+@node
 class Number(Expression):
     """A number as written, with its unit: `0.50 s` keeps its zero."""
 
@@ -36,21 +37,21 @@ class Number(Expression):
     unit: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Text(Expression):
     """A text in quotation marks, without them."""
 
     text: str
 
 
-@dataclass(frozen=True)
+@node
 class Name(Expression):
     """A name, or a part's property: `range`, `near`, `wheel.diameter`, `clock`."""
 
     name: str
 
 
-@dataclass(frozen=True)
+@node
 class Call(Expression):
     """A function with its values: `clamp(a, b, c)`."""
 
@@ -58,14 +59,14 @@ class Call(Expression):
     values: tuple[Expression, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Minus(Expression):
     """A value with its sign turned."""
 
     value: Expression
 
 
-@dataclass(frozen=True)
+@node
 class Binary(Expression):
     """Arithmetic (`+ - * /`), a comparison (`< <= > >= = !=`), or `and`, `or`."""
 
@@ -74,14 +75,14 @@ class Binary(Expression):
     right: Expression
 
 
-@dataclass(frozen=True)
+@node
 class Not(Expression):
     """The opposite of a condition."""
 
     value: Expression
 
 
-@dataclass(frozen=True)
+@node
 class Between(Expression):
     """`value between low and high`, both ends included."""
 
@@ -90,7 +91,7 @@ class Between(Expression):
     high: Expression
 
 
-@dataclass(frozen=True)
+@node
 class Near(Expression):
     """`value = wanted +- tolerance`, both ends included."""
 
@@ -99,7 +100,7 @@ class Near(Expression):
     tolerance: Expression
 
 
-@dataclass(frozen=True)
+@node
 class Is(Expression):
     """`part is pressed`, `released`, `on`, `off`, `absent`, `just pressed` or `just released`."""
 
@@ -107,7 +108,7 @@ class Is(Expression):
     state: str
 
 
-@dataclass(frozen=True)
+@node
 class Says(Expression):
     """`message is "text"`."""
 
@@ -118,7 +119,7 @@ class Says(Expression):
 # Steps
 
 
-@dataclass(frozen=True)
+@node
 class Until(Node):
     """`until C [, held T] [, patience T [otherwise: block]]`."""
 
@@ -129,7 +130,7 @@ class Until(Node):
     otherwise_comments: tuple[tuple[str, ...], str] = ((), "")
 
 
-@dataclass(frozen=True)
+@node
 class For(Node):
     """`for QUANTITY [by time | by encoder]`; `by` is empty, `time` or `encoder`."""
 
@@ -137,7 +138,7 @@ class For(Node):
     by: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Step(Node):
     """One step. `before` holds the comment lines above it, `comment` the one behind it."""
 
@@ -145,7 +146,7 @@ class Step(Node):
     comment: str = field(default="", kw_only=True)
 
 
-@dataclass(frozen=True)
+@node
 class Block(Node):
     """Steps one after another, and the comments behind the last."""
 
@@ -153,7 +154,7 @@ class Block(Node):
     trailing: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Action(Step):
     """`TARGET at VALUE [ENDING]`, or `TARGET follows VALUE ENDING` where `follows` is true.
 
@@ -173,7 +174,7 @@ class Action(Step):
     about: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Ramp(Step):
     """`TARGET from A to B over TIME [, keep going]`."""
 
@@ -184,7 +185,7 @@ class Ramp(Step):
     keep_going: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class Perform(Step):
     """A routine by its name: `dock`, `dock with 45 %, 30 cm`."""
 
@@ -192,7 +193,7 @@ class Perform(Step):
     values: tuple[Expression, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Band(Node):
     """One band of a `by`: `form` is `over` (low), `under` (high), `between` (low, high) or `absent`."""
 
@@ -204,7 +205,7 @@ class Band(Node):
     comment: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class By(Step):
     """`by VALUE [, slack S]:` and its bands, each owning its lower edge."""
 
@@ -214,7 +215,7 @@ class By(Step):
     trailing: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Stop(Step):
     """`stop TARGET` or `stop all`, `by braking` or `by coasting` where `by` says so."""
 
@@ -222,14 +223,14 @@ class Stop(Step):
     by: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Wait(Step):
     """`wait TIME` or `wait until C …`."""
 
     ending: For | Until
 
 
-@dataclass(frozen=True)
+@node
 class Repeat(Step):
     """`repeat`, `repeat N times`, `repeat while C`, `repeat until C`: `form` is `""`, `times`, `while`, `until`."""
 
@@ -238,7 +239,7 @@ class Repeat(Step):
     body: Block
 
 
-@dataclass(frozen=True)
+@node
 class Do(Step):
     """`do:` and its body, then `unless C:` and its handler with that line's comments."""
 
@@ -249,7 +250,7 @@ class Do(Step):
     unless_comment: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Lane(Node):
     """One lane of a `side by side`: its name, its body, and its line's comments."""
 
@@ -259,7 +260,7 @@ class Lane(Node):
     comment: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class Side(Step):
     """`side by side:` and its lanes, which run at the same time."""
 
@@ -267,12 +268,12 @@ class Side(Step):
     trailing: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Leave(Step):
     """Goes on behind the innermost `repeat`."""
 
 
-@dataclass(frozen=True)
+@node
 class Branch(Node):
     """One arm of an `if`: its condition (none for `else`), its body, and its line's comments."""
 
@@ -282,14 +283,14 @@ class Branch(Node):
     comment: str = ""
 
 
-@dataclass(frozen=True)
+@node
 class If(Step):
     """`if C:`, `else if C:`, `else:`."""
 
     branches: tuple[Branch, ...]
 
 
-@dataclass(frozen=True)
+@node
 class Set(Step):
     """`set name to VALUE`."""
 
@@ -298,7 +299,7 @@ class Set(Step):
     name_span: Span = field(default=NOWHERE, compare=False)
 
 
-@dataclass(frozen=True)
+@node
 class StartTimer(Step):
     """`start timer t`: from here on `t` is the time since."""
 
@@ -306,7 +307,7 @@ class StartTimer(Step):
     name_span: Span = field(default=NOWHERE, compare=False)
 
 
-@dataclass(frozen=True)
+@node
 class Reset(Step):
     """`reset left.angle`: a counter, a timer or a value counts from nothing again."""
 
@@ -314,21 +315,21 @@ class Reset(Step):
     name_span: Span = field(default=NOWHERE, compare=False)
 
 
-@dataclass(frozen=True)
+@node
 class Send(Step):
     """`send "text"`: a message to whoever listens."""
 
     text: str
 
 
-@dataclass(frozen=True)
+@node
 class Note(Step):
     """`note "text"`: an event in the record."""
 
     text: str
 
 
-@dataclass(frozen=True)
+@node
 class Finish(Step):
     """`finish ["why"]`: the program ends here."""
 
@@ -357,7 +358,7 @@ def blocks_in(step: Step) -> tuple[Block, ...]:
 # Checks
 
 
-@dataclass(frozen=True)
+@node
 class Pattern(Node):
     """The sentence of a check. `kind` is `after`, `never`, `always`, `lasts` or `at the end`.
 
@@ -372,7 +373,7 @@ class Pattern(Node):
     wanted: Expression | None = None
 
 
-@dataclass(frozen=True)
+@node
 class Let(Step):
     """`let name = VALUE`, or a formula: `let name(a, b) = VALUE`."""
 
@@ -382,7 +383,7 @@ class Let(Step):
     parameters: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Routine(Step):
     """`to name [with a, b]:` and its body."""
 
@@ -392,14 +393,14 @@ class Routine(Step):
     name_span: Span = field(default=NOWHERE, compare=False)
 
 
-@dataclass(frozen=True)
+@node
 class Include(Step):
     """`include "name"`: the routines and names of a library."""
 
     name: str
 
 
-@dataclass(frozen=True)
+@node
 class Check(Step):
     """`check "Title", 3 points:` and its sentence."""
 
@@ -411,7 +412,7 @@ class Check(Step):
     pattern_trailing: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
+@node
 class Plan(Node):
     """A whole behaviour: its header, its lets, its routines and its steps; a library has no steps."""
 
@@ -426,7 +427,7 @@ class Plan(Node):
     is_library: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class CheckSheet(Node):
     """A whole check text: its lets and its checks."""
 

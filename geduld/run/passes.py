@@ -97,11 +97,9 @@ class Loop:
                 conditions, bodies = (*conditions, _always), [*bodies, ()]
             return self._choose(conditions, bodies, path)
         assert isinstance(step, terms.Bands)
-        kinds = {"left": step.value, "dimension": step.value.dimension}
         asked: list[terms.Term] = [terms.Absent(step.value)]
-        asked += [
-            terms.Compare("<", step.value, terms.Const(edge, dimension=kinds["dimension"])) for edge in step.edges
-        ]
+        edges = [terms.Const(edge, dimension=step.value.dimension) for edge in step.edges]
+        asked += [terms.Compare("<", step.value, edge) for edge in edges]
         conditions = (*(evaluator(term) for term in asked), _always)
         return self._choose(conditions, [step.absent, *step.bodies], path)
 
