@@ -92,7 +92,7 @@ class Scope:
 
     def must_be(self, expression: tree.Expression, term: terms.Term, wanted: Dimension, what: str) -> None:
         """Raises the error that shows both dimensions when they differ."""
-        if term.dimension == wanted:
+        if term.dimension is wanted or term.dimension == wanted:
             return
         if term.dimension == COUNT and isinstance(expression, tree.Number | tree.Minus) and wanted.unit:
             raise Problem(_without_unit(expression, term, wanted, what))

@@ -14,7 +14,8 @@ class Cursor:
         self.line = line
         self.tokens = line.tokens
         # The text of each token, and nothing behind the last. Texts keep their quotation marks, so no word is one.
-        self.texts = [*(token.text for token in line.tokens), ""]
+        self.texts = [token.text for token in line.tokens]
+        self.texts.append("")
         self.position = 0
         self.depth = 0
 
@@ -23,8 +24,8 @@ class Cursor:
         """The token here; past the last one, an `end` token just behind it."""
         if self.position < len(self.tokens):
             return self.tokens[self.position]
-        last = self.tokens[-1].span
-        return Token("end", "", Span(last.end_line, last.end_column, last.end_line, last.end_column + 1))
+        last = self.tokens[-1]
+        return Token("end", "", last.line, last.end, last.end + 1)
 
     @property
     def text(self) -> str:
@@ -38,7 +39,8 @@ class Cursor:
 
     def span_from(self, start: Span) -> Span:
         """From `start` to the end of the token before this one."""
-        return start.to(self.last_span)
+        last = self.tokens[max(0, self.position - 1)]
+        return Span(start.line, start.column, last.line, last.end)
 
     def at(self, *words: str) -> bool:
         """Whether these words or signs stand here, in this order."""
@@ -48,15 +50,16 @@ class Cursor:
 
     def take(self, *words: str) -> bool:
         """Steps over these words when they stand here."""
-        if self.at(*words):
-            self.position += len(words)
-            return True
-        return False
+        if self.texts[self.position] != words[0] or (len(words) > 1 and not self.at(*words)):
+            return False
+        self.position += len(words)
+        return True
 
     def next(self) -> Token:
         """The token here, stepped over."""
         token = self.token
-        self.position = min(self.position + 1, len(self.tokens))
+        if token.kind != "end":
+            self.position += 1
         return token
 
     def take_kind(self, kind: str) -> Token | None:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from geduld.language import tree
 from geduld.language.cursor import Cursor
 from geduld.language.lexer import Token
-from geduld.language.messages import Problem, error, listed, nearest
+from geduld.language.messages import Problem, Span, error, listed, nearest
 from geduld.language.quantities import UNITS
 from geduld.language.words import FUNCTIONS, JUST, STATES
 
 COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
-_OR, _AND, _SUM, _PRODUCT = frozenset({"or"}), frozenset({"and"}), frozenset("+-"), frozenset("*/")
+_OR, _AND, _COMPARISON, _SUM, _PRODUCT = range(1, 6)
+_RANKS = {"or": _OR, "and": _AND, "+": _SUM, "-": _SUM, "*": _PRODUCT, "/": _PRODUCT}
+_RANKS |= dict.fromkeys((*COMPARISONS, "is", "between"), _COMPARISON)
 MOST_DEPTH = 40
 _EXAMPLE = "Write for example: range < 40 cm"
 
@@ -24,52 +24,53 @@ def expression(cursor: Cursor) -> tree.Expression:
         message = f"Parentheses or signs stand inside each other more than {MOST_DEPTH} deep."
         remedy = "Give a part of it a name with let."
         raise Problem(error("too-deep", cursor.token.span, message, remedy))
-    result = _either(cursor)
+    result = _climb(cursor, _OR)
     cursor.depth -= 1
     return result
 
 
-def _chain(cursor: Cursor, signs: frozenset[str], part: Callable[[Cursor], tree.Expression]) -> tree.Expression:
-    first = cursor.position
-    left = part(cursor)
+def arithmetic(cursor: Cursor) -> tree.Expression:
+    """Sums and products, without comparisons."""
+    return _climb(cursor, _SUM)
+
+
+def _climb(cursor: Cursor, least: int) -> tree.Expression:
+    """An expression of signs that bind at least so tightly, by climbing over their ranks."""
+    first, texts = cursor.position, cursor.texts
+    compared = texts[first] == "not" and least <= _AND
+    left = _not(cursor) if compared else _signed(cursor)
     count = 0
-    while cursor.texts[cursor.position] in signs:
+    while True:
+        rank = _RANKS.get(texts[cursor.position], 0)
+        if rank < least or (compared and rank >= _COMPARISON):
+            return left
+        if rank == _COMPARISON:
+            left, compared = _compared(cursor, left, cursor.tokens[first].span), True
+            continue
         count += 1
         if count > MOST_DEPTH:
             message = f"More than {MOST_DEPTH} values are chained in one expression."
             remedy = "Give a part of it a name with let."
             raise Problem(error("too-deep", cursor.token.span, message, remedy))
         sign = cursor.next().text
-        left = tree.Binary(sign, left, part(cursor), span=cursor.span_from(cursor.tokens[first].span))
-    return left
-
-
-def _either(cursor: Cursor) -> tree.Expression:
-    return _chain(cursor, _OR, _all)
-
-
-def _all(cursor: Cursor) -> tree.Expression:
-    return _chain(cursor, _AND, _not)
+        left = tree.Binary(sign, left, _climb(cursor, rank + 1), span=cursor.span_from(cursor.tokens[first].span))
+        compared = compared and rank > _AND
 
 
 def _not(cursor: Cursor) -> tree.Expression:
-    if cursor.text != "not":
-        return _comparison(cursor)
     start = cursor.token.span
     turned = 0
     while cursor.take("not"):
         turned += 1
         if turned > MOST_DEPTH:
             raise Problem(error("too-deep", start, "Too many times not in a row.", "Keep one, or none."))
-    result = _comparison(cursor)
+    result = _climb(cursor, _COMPARISON)
     for _ in range(turned):
         result = tree.Not(result, span=cursor.span_from(start))
     return result
 
 
-def _comparison(cursor: Cursor) -> tree.Expression:
-    start = cursor.token.span
-    left = arithmetic(cursor)
+def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expression:
     if cursor.at("is"):
         return _state(cursor, left)
     if cursor.take("between"):
@@ -77,10 +78,8 @@ def _comparison(cursor: Cursor) -> tree.Expression:
         cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
         high = arithmetic(cursor)
         return tree.Between(left, low, high, span=cursor.span_from(start))
-    if cursor.text not in COMPARISONS:
-        return left
     sign = cursor.next().text
-    if sign == "=" and cursor.token.text == "=":
+    if sign == "=" and cursor.text == "=":
         remedy = "Write one = sign."
         raise Problem(error("unexpected", cursor.token.span, 'Equality is written with one "=".', remedy, ""))
     right = arithmetic(cursor)
@@ -112,15 +111,6 @@ def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     remedy = f"Write {listed(states)} behind is."
     message = f'"{token.text}" cannot stand behind "is".' if token.text else 'Something is missing behind "is".'
     raise Problem(error("unknown-state", token.span, message, remedy, like))
-
-
-def arithmetic(cursor: Cursor) -> tree.Expression:
-    """Sums and products, without comparisons."""
-    return _chain(cursor, _SUM, _product)
-
-
-def _product(cursor: Cursor) -> tree.Expression:
-    return _chain(cursor, _PRODUCT, _signed)
 
 
 def _signed(cursor: Cursor) -> tree.Expression:
@@ -210,12 +200,12 @@ def number(cursor: Cursor) -> tree.Number:
     """A number with its unit: `40 cm`, `2 %/cm`, `3`."""
     token = cursor.next()
     unit = ""
-    if _unit_here(cursor):
+    if cursor.text in UNITS:
         unit = cursor.next().text
-        while cursor.at("/") and _unit_here(cursor, 1):
+        while cursor.text == "/" and _unit_here(cursor, 1):
             cursor.next()
             unit += "/" + cursor.next().text
-    elif cursor.token.kind == "word" and _touching(token.span.end_column, cursor):
+    elif cursor.token.kind == "word" and cursor.token.column == token.end:
         raise cursor.unknown_unit()
     return tree.Number(token.text, unit, span=cursor.span_from(token.span))
 
@@ -223,7 +213,3 @@ def number(cursor: Cursor) -> tree.Number:
 def _unit_here(cursor: Cursor, ahead: int = 0) -> bool:
     index = cursor.position + ahead
     return index < len(cursor.tokens) and cursor.tokens[index].text in UNITS
-
-
-def _touching(column: int, cursor: Cursor) -> bool:
-    return cursor.token.span.column == column

@@ -11,23 +11,32 @@ from geduld.language.messages import Hint, Span, error
 MOST_DEPTH = 16
 
 _TOKEN = re.compile(
-    r"""[ \t]*(?:
-    (?P<word>[^\W\d]\w*)
+    r"""(?P<word>[^\W\d]\w*)
     |(?P<number>[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)
     |(?P<sign><=|>=|!=|\+-|[-+*/<>=(),:.%])
     |(?P<text>"[^"]*")
     |(?P<comment>\#.*)
-    )""",
+    """,
     re.VERBOSE,
 )
 
 
 class Token(NamedTuple):
-    """One word, number, text or sign. `kind` is `word`, `number`, `text`, `sign` or `end`."""
+    """One word, number, text or sign. `kind` is `word`, `number`, `text`, `sign` or `end`.
+
+    Columns count from 1; `end` is the first one behind it.
+    """
 
     kind: str
     text: str
-    span: Span
+    line: int
+    column: int
+    end: int
+
+    @property
+    def span(self) -> Span:
+        """Where it stands."""
+        return Span(self.line, self.column, self.line, self.end)
 
 
 @dataclass
@@ -93,26 +102,29 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
         span = Span(number, column, number, column + 1)
         hints.append(error("tab", span, "A tab stands where spaces belong.", "Use 4 spaces for each level.", "    "))
     line = Line(number, len(lead.expandtabs(4)), [])
-    position, size, match_at, tokens = len(lead), len(text), _TOKEN.match, line.tokens
-    while position < size:
-        match = match_at(text, position)
-        if match is None:
-            position = size - len(text[position:].lstrip(" \t"))
-            if position == size:
-                break
-            hints.append(_stray(number, position, text))
-            if text[position] == '"':
-                break
-            position += len(text[position:]) - len(text[position:].lstrip(text[position]))
-            continue
-        kind, end = match.lastgroup or "", match.end()
+    position, tokens = len(lead), line.tokens
+    for match in _TOKEN.finditer(text, position):
+        start, end = match.span()
+        if text[position:start] not in ("", " ") and not _between(number, position, start, text, hints):
+            return line
+        position, kind = end, match.lastgroup or ""
         if kind == "comment":
-            line.comment = match.group(kind).rstrip()
+            line.comment = match[0].rstrip()
         else:
-            span = Span(number, match.start(kind) + 1, number, end + 1)
-            tokens.append(Token(kind, match.group(kind), span))
-        position = end
+            tokens.append(Token(kind, match[0], number, start + 1, end + 1))
+    _between(number, position, len(text), text, hints)
     return line
+
+
+def _between(number: int, position: int, stop: int, text: str, hints: list[Hint]) -> bool:
+    """What stands between two tokens: spaces, or what has no meaning; False when the rest of the line has none."""
+    while gap := text[position:stop].lstrip(" \t"):
+        position = stop - len(gap)
+        hints.append(_stray(number, position, text))
+        if gap[0] == '"':
+            return False
+        position = stop - len(gap.lstrip(gap[0]))
+    return True
 
 
 def _stray(number: int, position: int, text: str) -> Hint:

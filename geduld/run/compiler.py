@@ -21,6 +21,7 @@ from geduld.run.tools import TOOLS, as_ticks
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
 _STYLES = {"": POWER, "brake": BRAKE, "coast": COAST}
+_KEEPING = (terms.Variable, terms.Timer, terms.Just, terms.Encoder)
 _SHARED = "# what the lanes share"
 STEPS_OF_A_WAIT = 10  # a wait costs about ten times as much as a step that takes no time
 
@@ -61,6 +62,7 @@ class _Writer:
     guard_count: int = 0
     lane_count: int = 0
     asks_encoders: bool = False
+    at_rest: dict[tuple[str, ...], tuple[tuple[str, float], ...]] = field(default_factory=dict)
 
     def add(self, level: int, text: str) -> None:
         self.lines.append("    " * level + text)
@@ -225,7 +227,10 @@ def _style(writer: _Writer, part: str, style: str) -> int:
 
 
 def _at_rest(writer: _Writer, parts: tuple[str, ...]) -> tuple[tuple[str, float], ...]:
-    return tuple((part, writer.rig.parts[part].clamp(0.0)) for part in parts)
+    found = writer.at_rest.get(parts)
+    if found is None:
+        found = writer.at_rest[parts] = tuple((part, writer.rig.parts[part].clamp(0.0)) for part in parts)
+    return found
 
 
 def _acting(
@@ -244,8 +249,8 @@ def _acting(
         sets=tuple(sets),
         stops=_at_rest(writer, stops),
         abandons=_at_rest(writer, abandons),
-        controls=tuple((part, control) for part in sets if part in writer.controlled),
-        rests=tuple((part, POWER) for part in abandons if part in writer.controlled),
+        controls=tuple((part, control) for part in sets if part in writer.controlled) if writer.controlled else (),
+        rests=tuple((part, POWER) for part in abandons if part in writer.controlled) if writer.controlled else (),
     )
 
 
@@ -314,7 +319,8 @@ def _ticks(writer: _Writer, term: terms.Term | None) -> int | str:
 
 def _ended(writer: _Writer, level: int, op: Op, ending: terms.Ending) -> None:
     """What the source does behind a wait; the executor has stopped what is to be stopped."""
-    _forget(writer, level, {part for part, _ in (*op.fixed, *op.stops, *op.abandons)} | set(op.sets))
+    if writer.inline:
+        _forget(writer, level, {part for part, _ in (*op.fixed, *op.stops, *op.abandons)} | set(op.sets))
     if writer.depth:
         writer.add(level, f"steps += {STEPS_OF_A_WAIT}")
     _called_out(writer, level)
@@ -391,12 +397,21 @@ def _look_afresh(writer: _Writer, level: int, *conditions: terms.Term) -> None:
 
 
 def _justs(*conditions: terms.Term) -> Iterator[terms.Just]:
-    return (term for condition in conditions for term in condition.walk() if isinstance(term, terms.Just))
+    return (term for condition in conditions for term in _keeping(condition) if isinstance(term, terms.Just))
+
+
+def _keeping(term: terms.Term) -> list[terms.Term]:
+    """The terms inside a term that keep something from one instant to the next."""
+    if type(term) is terms.Compare and type(term.left) is terms.Reading and type(term.right) is terms.Const:
+        return []
+    return [inner for inner in term.walk() if type(inner) in _KEEPING]
 
 
 def _kept(writer: _Writer, *used: terms.Term) -> str:
     """What some terms keep: their variables with their values now, their encoders to be filled in by the executor."""
-    items = [item for term in used for item in term.walk()]
+    items = [item for term in used for item in _keeping(term)]
+    if not items:
+        return "()"
     indices = sorted({item.index for item in items if isinstance(item, terms.Variable | terms.Timer | terms.Just)})
     encoders = sorted({item.part for item in items if isinstance(item, terms.Encoder)})
     kept = [f"({index}, {writer.names.variable(index)}), " for index in indices]

@@ -122,7 +122,9 @@ class _Run:
             if self.runner.compiled.has_lanes:
                 Lanes(waits, self.trace, self.end, self.values, self.no_wait).run(lane)
             else:
-                self._alone(lane)
+                ended = self._alone(lane)
+                if ended is not None:
+                    return "finished", ended
         except Finished as done:
             return "finished", done.args[0]
         except StepsExhausted as problem:
@@ -139,8 +141,8 @@ class _Run:
             self.journal.control(part, code, now)
         self.journal.put_fixed(op.fixed, now, op.line)
 
-    def _alone(self, lane: Lane) -> None:
-        """Runs a program without side by side: one wait after another. Returns when the world ends first."""
+    def _alone(self, lane: Lane) -> int | None:
+        """Runs a program without side by side, one wait after another: when it ends; None when the world ends first."""
         waits, end, times, send = self.waits, self.end, self.trace.times_view, lane.send
         try:
             request, stop, place = next(lane), 0, 0
@@ -152,16 +154,17 @@ class _Run:
                     stop, place, came = waits.plain(op, now, place)
                 else:
                     if op.kind == OVER:
-                        return
+                        return None
                     stop, came = self._poll(request) if op.kind == POLL else self._whole(full(request), now)
                     place = bisect_right(times, stop) - 1
                 if stop > end and came >= 0:
-                    return
+                    return None
                 if stop == now == 0 and came == 1:
                     self.no_wait[op.line] = None
                 request = send((stop, place, came))
         except StopIteration as done:
-            raise Finished(done.value) from None
+            ended: int = done.value
+            return ended
 
     def _whole(self, request: Request, now: int) -> tuple[int, int]:
         """Makes a step that takes time, past the end of the world at most: when it ends, and why."""

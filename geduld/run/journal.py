@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from array import array
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 import numpy as np
 
@@ -183,8 +183,23 @@ class Journal:
         }
 
     def commands(self) -> Mapping[str, Signal]:
-        """Every output's changes."""
-        return {
-            name: Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name], np.float64))
-            for name in self.parts
-        }
+        """Every output's changes; each is made when it is asked for."""
+        return _Commands(self.ticks, self.levels)
+
+
+class _Commands(Mapping[str, Signal]):
+    def __init__(self, ticks: Mapping[str, Sequence[int]], levels: Mapping[str, Sequence[float]]) -> None:
+        self.ticks = ticks
+        self.levels = levels
+        self.made: dict[str, Signal] = {}
+
+    def __getitem__(self, name: str) -> Signal:
+        if name not in self.made:
+            self.made[name] = Signal(np.array(self.ticks[name], np.int64), np.array(self.levels[name], np.float64))
+        return self.made[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.ticks)
+
+    def __len__(self) -> int:
+        return len(self.ticks)

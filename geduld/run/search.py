@@ -35,32 +35,35 @@ class Condition:
     holds: Evaluator
     moves: bool
     maybe: Maybe | None
-    simple: tuple[str, Callable[[Any, float], Any], float] | None = None
+    simple: tuple[str, Callable[[Any, Any], Any], Any] | None = None
 
     @classmethod
     def of(cls, term: terms.Term) -> Condition:
         """The condition that a term is."""
-        moves = any(isinstance(item, _MOVING) for item in term.walk())
-        simple = None
         if isinstance(term, terms.Compare) and type(term.left) is terms.Reading and isinstance(term.right, terms.Const):
-            simple = term.left.part, COMPARISONS[term.sign], term.right.value
-        return cls(term, evaluator(term), moves, None if moves else possible(term), simple)
+            simple = term.left.part, COMPARISONS[term.sign], np.array(term.right.value)
+            return cls(term, evaluator(term), False, possible(term), simple)
+        moves = any(isinstance(item, _MOVING) for item in term.walk())
+        return cls(term, evaluator(term), moves, None if moves else possible(term))
 
     def near(self, trace: Trace, place: int, start: int, held: int) -> int:
         """As `Search.first`, by one look at the next samples without more ado; -1 when that does not tell.
 
         For the many conditions that are waited for once. `place` is the sample at `start`.
         """
-        column = trace.column(self.simple[0]) if self.simple else None
-        if column is None or self.simple is None:
+        if self.simple is None:
             return -1
-        holds = self.simple[1](column[place : place + _FIRST_CHUNK], self.simple[2])
-        times, last = trace.times_view, place + len(holds) - 1
-        found = int(holds.argmax())
+        part, compare, value = self.simple
+        column = trace.channels.get(part)
+        if column is None:
+            return -1
+        holds = compare(column[place : place + _FIRST_CHUNK], value)
+        times, found = trace.times_view, int(holds.argmax())
+        if not held and holds[found]:
+            return max(start, times[place + found])
+        last = place + len(holds) - 1
         while holds[found]:
             since = max(start, times[place + found])
-            if not held:
-                return since
             found += int(holds[found:].argmin())
             if times[place + found] > since + held or (holds[found] and times[last] >= since + held):
                 return since + held

@@ -76,8 +76,10 @@ class Waits:
             place = bisect_right(self.times, stop) - 1
             journal.bars.append((op.line, now, stop, "waiting", "begin", ()))
         if stop <= self.end:
-            if op.stops:
+            if op.stops and op.rests:
                 self._rest(op.stops, op, stop)
+            elif op.stops:
+                journal.put_fixed(op.stops, stop, op.line)
             if not came:
                 journal.event(stop, "patience", op.line, -1)
         return stop, place, came

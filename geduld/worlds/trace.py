@@ -29,12 +29,12 @@ class Trace:
     channels: Mapping[str, Floats]
     texts: Mapping[float, str] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def duration_us(self) -> int:
         """The instant of the last sample, in microseconds."""
         return int(self.times[-1])
 
-    @property
+    @cached_property
     def samples(self) -> int:
         """How many samples there are."""
         return len(self.times)
@@ -110,7 +110,7 @@ class Trace:
 
     def from_the_start(self) -> Trace:
         """The same trace with a sample at time 0: absent readings, when the recording starts later."""
-        if self.times[0] == 0:
+        if self.times_view[0] == 0:
             return self
         times = np.concatenate((np.zeros(1, np.int64), self.times))
         absent = np.full(1, np.nan)
