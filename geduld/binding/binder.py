@@ -2,23 +2,22 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import replace
 
 from geduld.binding import moves, terms
+from geduld.binding.bands import bands_of, fixed
+from geduld.binding.library import Library, as_outside, included
+from geduld.binding.outputs import STOPPABLE, Outputs, head, two_controls
 from geduld.binding.scope import Scope
 from geduld.language import tree
-from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
-from geduld.language.quantities import COUNT, RATIO, TEXT, TIME, TRUTH, Dimension, show
+from geduld.language.messages import Hint, Problem, Span, error, nearest
+from geduld.language.quantities import COUNT, TEXT, TIME, TRUTH, Dimension, show
 from geduld.language.words import STEP_WORDS
 from geduld.rig.model import Part, Rig
 
-_STOPPABLE = ("motor", "lamp", "buzzer")
 MOST_STEPS = 20_000
-
-
-Library = Mapping[str, tree.Plan]
+MOST_LANES = 64
 
 
 def bind(plan: tree.Plan, rig: Rig, library: Library | None = None) -> terms.Bound:
@@ -37,7 +36,9 @@ class _Binder:
         self.inside: tuple[str, Span] | None = None
         self.hints: list[Hint] = []
         self.scope = Scope(rig, self.hints)
+        self.outputs = Outputs(rig, self.scope)
         self.loops = 0
+        self.lanes = 0
         self.routines: dict[str, tree.Routine] = {}
         self.performing: list[str] = []
         self.performed: set[str] = set()
@@ -52,7 +53,10 @@ class _Binder:
         if plan.is_library:
             return self._as_library(plan)
         for include in plan.includes:
-            self._include(include)
+            try:
+                self._include(include)
+            except Problem as problem:
+                self.hints.append(problem.hint)
         self._names(plan)
         steps = self._steps(plan.begin)
         counted = [*self.scope.resets.values(), *self.scope.looks]
@@ -89,23 +93,11 @@ class _Binder:
         return terms.Bound((), (), tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order)))
 
     def _include(self, include: tree.Include) -> None:
-        found = self.library.get(include.name)
-        if found is None:
-            like = nearest(include.name, self.library)
-            known = listed(self.library) or "none yet"
-            remedy = f'Did you mean "{like}"?' if like else f"The libraries here are {known}."
-            message = f'There is no library called "{include.name}".'
-            self.hints.append(error("no-library", include.span, message, remedy, f'include "{like}"' if like else None))
-            return
+        found = included(self.library, include)
         before = len(self.hints)
         self._names(found)
         self.foreign |= {routine.name: include.name for routine in found.routines}
-        self.hints[before:] = [self._as_outside(hint, include.name, include.span) for hint in self.hints[before:]]
-
-    def _as_outside(self, hint: Hint, library: str, span: Span) -> Hint:
-        """A hint about a library's text, at the line of this text that brings it in."""
-        message = f'In the library "{library}", line {hint.line}: {hint.message}'
-        return replace(error(hint.code, span, message, hint.remedy), level=hint.level)
+        self.hints[before:] = [as_outside(hint, include.name, include.span) for hint in self.hints[before:]]
 
     def _unused(self, plan: tree.Plan) -> tuple[tuple[str, Span], ...]:
         """Lets, values and routines that nothing uses. A value that is only set is used by nothing."""
@@ -226,7 +218,7 @@ class _Binder:
         before = len(self.hints)
         body = self._steps(routine.body)
         self.inside = None
-        self.hints[before:] = [self._as_outside(hint, library, step.span) for hint in self.hints[before:]]
+        self.hints[before:] = [as_outside(hint, library, step.span) for hint in self.hints[before:]]
         return body
 
     def _hidden(self, dimension: Dimension) -> int:
@@ -243,14 +235,14 @@ class _Binder:
         return error("unknown-step", span, message, remedy, like)
 
     def _ramp(self, line: int, step: tree.Ramp) -> terms.Step:
-        parts = self._targets(step.target, _head(step))
-        start, starts_regulated = self._value(step.start, parts[0], step.target)
-        stop, regulated = self._value(step.stop, parts[0], step.target)
+        parts = self.outputs.targets(step.target, head(step))
+        start, starts_regulated = self.outputs.value(step.start, parts[0], step.target)
+        stop, regulated = self.outputs.value(step.stop, parts[0], step.target)
         if regulated != starts_regulated:
-            raise Problem(_two_controls(step.stop.span))
+            raise Problem(two_controls(step.stop.span))
         over = self._time(step.over, "How long")
         names = tuple(part.name for part in parts)
-        stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
+        stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
         return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
 
     def _side(self, line: int, step: tree.Side) -> terms.Step:
@@ -266,6 +258,10 @@ class _Binder:
                     raise Problem(error("two-lanes-one-part", lane.span, message, remedy))
             lanes.append((lane.name, body))
         self.loops = loops
+        self.lanes += len(lanes)
+        if self.lanes > MOST_LANES:
+            message = f"The program has more than {MOST_LANES} lanes, counting routines at each use."
+            raise Problem(error("too-long", step.span, message, "Use fewer lanes: one for each group of parts."))
         return terms.Side(line, tuple(lanes))
 
     def _by(self, line: int, step: tree.By) -> terms.Step:
@@ -273,54 +269,11 @@ class _Binder:
         if value.dimension in (TRUTH, TEXT):
             message = f"Bands divide a number, and this is {value.dimension}."
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if."))
-        slack = self._fixed(step.slack, value.dimension, "The slack") if step.slack else 0.0
-        found: list[tuple[float, float, tree.Band]] = []
-        absent: tuple[terms.Step, ...] = ()
-        for band in step.bands:
-            if band.form == "absent":
-                absent = self._steps(band.body)
-                continue
-            low = self._fixed(band.low, value.dimension, "The value") if band.low else -math.inf
-            high = self._fixed(band.high, value.dimension, "The value") if band.high else math.inf
-            found.append((low, high, band))
-        found.sort(key=lambda item: item[:2])
-        edges = self._complete(found, value.dimension, step)
-        bodies = tuple(self._steps(band.body) for _, _, band in found)
+        slack = fixed(self.scope, step.slack, value.dimension, "The slack") if step.slack else 0.0
+        absent = next((self._steps(band.body) for band in step.bands if band.form == "absent"), ())
+        bands, edges = bands_of(self.scope, step, value.dimension)
+        bodies = tuple(self._steps(band.body) for band in bands)
         return terms.Bands(line, self._hidden(COUNT), value, edges, slack, bodies, absent)
-
-    def _fixed(self, expression: tree.Expression, wanted: Dimension, what: str) -> float:
-        term = self.scope.value(expression, wanted, what)
-        if isinstance(term, terms.Const):
-            return term.value
-        message = "A band's edge and its slack are fixed values."
-        raise Problem(error("band-edge", expression.span, message, "Write for example: over 40 cm"))
-
-    def _complete(
-        self, found: list[tuple[float, float, tree.Band]], dimension: Dimension, step: tree.By
-    ) -> tuple[float, ...]:
-        """The edges between the bands. A gap or an overlap is an error that names the values."""
-        reached = -math.inf
-        for low, high, band in found:
-            span = band.span
-            if low > reached:
-                under = f"under {show(low, dimension.unit)}"
-                missing = under if reached == -math.inf else f"{show(reached)} to {show(low, dimension.unit)}"
-                message = (
-                    f"No band says what happens from {missing}."
-                    if reached > -math.inf
-                    else f"No band says what happens {missing}."
-                )
-                raise Problem(error("band-gap", span, message, f"Add a band: {missing}: …"))
-            if low < reached or high <= low:
-                shared = f"{show(low)} to {show(min(reached, high), dimension.unit)}"
-                message = f"Two bands own {shared}." if low < reached else "This band is empty."
-                raise Problem(error("band-overlap", span, message, "Let each band begin where the one below ends."))
-            reached = high
-        if reached < math.inf:
-            over = f"over {show(reached, dimension.unit)}"
-            message = f"No band says what happens {over}."
-            raise Problem(error("band-gap", step.span, message, f"Add a band: {over}: …"))
-        return tuple(high for _, high, _ in found[:-1])
 
     def _if(self, line: int, step: tree.If) -> terms.Step:
         arms = []
@@ -425,120 +378,29 @@ class _Binder:
         return term
 
     def _halt(self, line: int, step: tree.Stop) -> terms.Step:
-        stopped = self._stopped(step)
+        stopped = self.outputs.stopped(step)
         style = {"": "", "braking": "brake", "coasting": "coast"}[step.by]
         if style and any(self.rig.parts[name].kind.word != "motor" for name in stopped) and step.target != "all":
             message = f'"{step.target}" is not a motor, so it neither brakes nor coasts.'
             raise Problem(error("cannot-brake", step.span, message, f"Delete by {step.by}."))
         return terms.Halt(line, stopped, style)
 
-    def _stopped(self, step: tree.Stop) -> tuple[str, ...]:
-        if step.target == "all":
-            return tuple(part.name for part in self.rig.outputs if part.kind.word in _STOPPABLE)
-        parts = self._targets(step.target, step.span)
-        for part in parts:
-            if part.kind.word not in _STOPPABLE:
-                message = f'"{part.name}" is a {part.kind.word}, which holds its angle; there is nothing to stop.'
-                raise Problem(error("cannot-stop", step.span, message, "Delete this step."))
-        return tuple(part.name for part in parts)
-
-    def _targets(self, word: str, span: Span) -> tuple[Part, ...]:
-        if word in ("drive", "turn"):
-            if self.rig.drive is None:
-                remedy = "Name the motors one by one, or describe the drive in the rig."
-                raise Problem(error("no-drive", span, "This rig has no drive.", remedy))
-            return self.rig.parts[self.rig.drive.left], self.rig.parts[self.rig.drive.right]
-        part = self.rig.parts.get(word)
-        outputs = [p.name for p in self.rig.outputs]
-        if part is not None and part.is_output:
-            return (part,)
-        if part is not None:
-            message = f'"{word}" is a sensor, so it cannot be commanded.'
-            remedy = f"The outputs of this rig are {listed(outputs)}."
-            raise Problem(error("not-an-output", span, message, remedy))
-        like = nearest(word, [*outputs, "drive"])
-        remedy = f"Did you mean {like}?" if like else f"The outputs of this rig are {listed(outputs)}."
-        message = f'"{word}" is not a part of the rig "{self.rig.name}".'
-        raise Problem(error("unknown-part", span, message, remedy, like))
-
     def _action(self, line: int, step: tree.Action) -> terms.Step:
-        parts = self._targets(step.target, _head(step))
+        parts = self.outputs.targets(step.target, head(step))
         if step.keep_going and step.ending is None:
             message = "Keep going belongs behind for or until; this step has no ending."
             raise Problem(error("keep-going-without-ending", step.span, message, "Delete it."))
-        values, regulated = (self._lamp(step, parts[0]), False) if step.state else self._values(step, parts)
+        values, regulated = self.outputs.values(step, parts)
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
         ending = self._ending(step, parts)
-        stops = tuple(part.name for part in parts if part.kind.word in _STOPPABLE)
+        stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
         if step.follows and ending is not None:
             return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)
         stopped = () if step.keep_going or not step.ending else stops
         return terms.Command(line, settings, ending, stopped, stops, regulated)
 
-    def _lamp(self, step: tree.Action, part: Part) -> list[terms.Term]:
-        if part.kind.word != "lamp":
-            message = f"A {part.kind.word} is not just {step.state}; say how much."
-            example = f"{step.target} at 60 %" if part.dimension == RATIO else f"{step.target} at 90 deg"
-            raise Problem(error("not-a-lamp", step.span, message, f"Write for example: {example}"))
-        return [terms.Const(100.0 if step.state == "on" else 0.0, dimension=RATIO)]
-
-    def _values(self, step: tree.Action, parts: tuple[Part, ...]) -> tuple[list[terms.Term], bool]:
-        """Each part's value, and whether the values are speeds that are kept."""
-        pivot = (step.about or "centre") if step.turn else ""
-        found = [
-            self._value(expression, part, step.target, pivot)
-            for expression, part in zip(step.values, parts, strict=False)
-        ]
-        values, regulated = [value for value, _ in found], found[0][1]
-        if any(other != regulated for _, other in found):
-            raise Problem(_two_controls(step.values[1].span))
-        if step.turn:
-            return _turned(step.turn, pivot, values[0]), regulated
-        return values * len(parts) if len(values) == 1 else values, regulated
-
-    def _value(self, expression: tree.Expression, part: Part, target: str, pivot: str = "") -> tuple[terms.Term, bool]:
-        """A part's value in its own unit, and whether it was written as a speed that is kept."""
-        term = self.scope.term(expression)
-        if not (part.kind.word == "motor" and moves.is_speed(term)):
-            self.scope.must_be(expression, term, part.dimension, f"The value of {target}")
-            self._in_range(expression, term, part)
-            return term, False
-        power = moves.as_power(self.rig, part, term, pivot, expression)
-        if isinstance(power, terms.Const) and part.clamp(power.value) != power.value:
-            most = moves.fastest(self.rig, part, term.dimension, pivot, expression)
-            message = f'"{part.name}" cannot keep this speed; at full power it does {most}.'
-            hint = error("past-range", expression.span, message, "Write less, so that it has power to spare.")
-            self.hints.append(replace(hint, level="warning"))
-        return power, True
-
-    def _in_range(self, expression: tree.Expression, term: terms.Term, part: Part) -> None:
-        if isinstance(term, terms.Const) and part.clamp(term.value) != term.value:
-            unit = part.unit_word
-            shown = show(part.unit.from_base(part.clamp(term.value)) if part.unit else term.value, unit)
-            message = f'"{part.name}" cannot do this much; it will do {shown}.'
-            hint = error("past-range", expression.span, message, f"Write {shown}, so that the text tells the truth.")
-            self.hints.append(replace(hint, level="warning", fix=shown))
-
 
 _TICK = terms.Now()
-
-
-def _head(step: tree.Action | tree.Ramp) -> Span:
-    """The target of a step in the text."""
-    span = step.span
-    return Span(span.line, span.column, span.line, span.column + len(step.target))
-
-
-def _two_controls(span: Span) -> Hint:
-    message = "One value is a power and the other a speed that is kept."
-    return error("two-controls", span, message, "Write both in %, or both as a speed.")
-
-
-def _turned(side: str, pivot: str, value: terms.Term) -> list[terms.Term]:
-    """The values of the left and the right wheel: opposite ones, or none for the wheel that is turned about."""
-    back, rest = _negative(value), terms.Const(0.0, dimension=value.dimension)
-    left, right = (back, value) if side == "left" else (value, back)
-    return [rest if pivot == "left wheel" else left, rest if pivot == "right wheel" else right]
 
 
 def _reset_names(plan: tree.Plan) -> Iterator[str]:
@@ -562,10 +424,3 @@ def commanded(steps: tuple[terms.Step, ...]) -> Iterator[str]:
             yield from (part for part, _ in step.settings)
         elif isinstance(step, terms.Ramp | terms.Halt):
             yield from step.parts
-
-
-def _negative(term: terms.Term) -> terms.Term:
-    if isinstance(term, terms.Const):
-        return terms.Const(0.0 - term.value, dimension=term.dimension)
-    zero = terms.Const(0.0, dimension=term.dimension)
-    return terms.Arithmetic("-", zero, term, dimension=term.dimension)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+from geduld.binding.library import Library, library_of
 from geduld.errors import InputError, Place
 from geduld.language.source import MOST_BYTES
 
@@ -17,6 +18,14 @@ def program_bytes(path: Path) -> bytes:
     except OSError as problem:
         message = f"The file cannot be opened: {problem.strerror}."
         raise InputError("cannot-open", message, place=Place(str(path))) from None
+
+
+def library_beside(program: Path, folder: Path | None) -> Library:
+    """The libraries in a folder, or in the folder `library` beside a program where there is one."""
+    if folder is not None and not folder.is_dir():
+        raise InputError("cannot-open", "There is no such folder of libraries.", place=Place(str(folder)))
+    found = sorted((folder or program.parent / "library").glob("*.geduld"))
+    return library_of(program_bytes(path) for path in found)
 
 
 def write(path: Path, text: str) -> None:

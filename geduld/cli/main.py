@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from geduld.checks.judge import judge_all
-from geduld.cli.files import program_bytes, write
+from geduld.cli.files import library_beside, program_bytes, write
 from geduld.errors import InputError, Place, ProgramError
 from geduld.grading.exercise import good_checks, read_exercise, runner_for
 from geduld.grading.folders import marks_csv, marks_json, read_hand_ins
@@ -25,6 +25,7 @@ from geduld.run.record_csv import channels_csv
 from geduld.run.record_json import record_from_text, record_to_json
 from geduld.worlds.trace_csv import read_trace
 
+_LIBRARY = "the folder of libraries it may include (default: library, beside the program)"
 DONE, PROGRAM_ERRORS, UNREADABLE, LIMIT = 0, 1, 2, 3
 
 
@@ -55,6 +56,7 @@ def _parser() -> argparse.ArgumentParser:
     hints.add_argument("program", type=Path)
     hints.add_argument("--rig", type=Path, required=True)
     hints.add_argument("--trace", type=Path, help="say also what is risky on this trace")
+    hints.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
     form = command("format", _format, "Bring a program into its standard form.")
@@ -66,6 +68,7 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--rig", type=Path, required=True)
     run.add_argument("--trace", type=Path, required=True)
     run.add_argument("--follow", choices=["time"], default="time", help="what the trace's readings follow")
+    run.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     run.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time")
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
@@ -94,10 +97,11 @@ def _seconds(text: str) -> float:
 def _hints(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
     text = program_bytes(options.program)
+    library = library_beside(options.program, options.library)
     if options.trace:
-        hints = hints_on_a_trace(text, rig, read_trace(options.trace, rig))
+        hints = hints_on_a_trace(text, rig, read_trace(options.trace, rig), library)
     else:
-        hints = program_hints(text, rig)[1]
+        hints = program_hints(text, rig, library)[1]
     if options.json:
         print(json.dumps({"hints": [hint.as_json() for hint in hints]}, indent=2, ensure_ascii=False))
     else:
@@ -131,7 +135,7 @@ def _run(options: argparse.Namespace) -> int:
     options.program_name = options.program.name
     rig = read_rig(options.rig)
     data = program_bytes(options.program)
-    runner = runner_for(data, rig)
+    runner = runner_for(data, rig, library_beside(options.program, options.library))
     trace = read_trace(options.trace, rig)
     limit = microseconds(options.limit) if options.limit else None
     record = runner.run(trace, limit, data.decode("utf-8-sig"))

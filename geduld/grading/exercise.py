@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from geduld.binding.binder import bind
+from geduld.binding.library import Library, library_of
 from geduld.checks.binder import BoundChecks, bind_checks
 from geduld.errors import ExerciseError, Place, ProgramError
 from geduld.language.messages import listed, nearest
@@ -23,7 +24,7 @@ from geduld.worlds.trace_csv import read_trace
 FORMAT = "exercise/1"
 MOST_CASES = 100
 OVER_CASES = ("mean", "least")
-_KEYS = ("geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases")
+_KEYS = ("geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "libraries")
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,10 @@ class Case:
 
 @dataclass(frozen=True)
 class Exercise:
-    """A task that can be graded. `over_cases` says how a check's points come from several cases."""
+    """A task that can be graded.
+
+    `over_cases` says how a check's points come from several cases; `library` what its programs may include.
+    """
 
     title: str
     brief: str
@@ -47,12 +51,16 @@ class Exercise:
     checks_text: str
     cases: tuple[Case, ...]
     over_cases: str = "mean"
+    library: Library = field(default_factory=dict)
 
 
-def runner_for(text: str | bytes, rig: Rig) -> Runner:
-    """A program ready to run. Raises ProgramError with every hint when it has errors."""
+def runner_for(text: str | bytes, rig: Rig, library: Library | None = None) -> Runner:
+    """A program ready to run; `library` holds what it may include.
+
+    Raises ProgramError with every hint when it has errors.
+    """
     parsed = parse(text)
-    bound = bind(parsed.tree, rig)
+    bound = bind(parsed.tree, rig, library)
     hints = sorted((*parsed.hints, *bound.hints), key=lambda hint: hint.order)
     errors = [hint for hint in hints if hint.level == "error"]
     if errors:
@@ -85,13 +93,14 @@ def build_exercise(
     checks_text: str,
     cases: Sequence[Case],
     over_cases: str = "mean",
+    library: Library | None = None,
 ) -> Exercise:
     """An exercise from its pieces. Raises ProgramError when the reference or the checks have errors."""
-    runner_for(reference, rig)
+    runner_for(reference, rig, library)
     checks = good_checks(checks_text, rig)
     if not cases:
         raise ExerciseError("no-cases", "The exercise has no case to try programs in.", "Add a trace as a case.")
-    return Exercise(title, brief, rig, reference, checks, checks_text, tuple(cases), over_cases)
+    return Exercise(title, brief, rig, reference, checks, checks_text, tuple(cases), over_cases, library or {})
 
 
 def read_exercise(folder: Path) -> Exercise:
@@ -107,15 +116,31 @@ def read_exercise(folder: Path) -> Exercise:
     if over not in OVER_CASES:
         raise _wrong("points_over_cases", f"Points over cases are {listed(OVER_CASES)}.", 'Write "mean".')
     texts = {key: _text(_inside(folder, source, key)) for key in ("reference", "checks")}
-    for key, read in (("reference", runner_for), ("checks", good_checks)):
+    library = _library(folder, source)
+    reads: dict[str, Callable[[], object]] = {
+        "reference": lambda: runner_for(texts["reference"], rig, library),
+        "checks": lambda: good_checks(texts["checks"], rig),
+    }
+    for key, read in reads.items():
         try:
-            read(texts[key], rig)
+            read()
         except ProgramError as problem:
             place = Place(str(source[key]), problem.hints[0].line, problem.hints[0].column)
             raise ExerciseError(f"{key}-has-errors", problem.hints[0].message, problem.remedy, place) from None
-    return build_exercise(
-        str(source["title"]), str(source.get("brief", "")), rig, texts["reference"], texts["checks"], cases, over
-    )
+    brief = str(source.get("brief", ""))
+    return build_exercise(str(source["title"]), brief, rig, texts["reference"], texts["checks"], cases, over, library)
+
+
+def _library(folder: Path, source: dict[str, Any]) -> Library:
+    names = source.get("libraries", [])
+    if not isinstance(names, list):
+        raise _wrong("libraries", "The libraries are a list of files.", '["garden-moves.geduld"]')
+    texts = [_text(_inside(folder, {"file": name}, "file", f"libraries[{k}].")) for k, name in enumerate(names)]
+    found = library_of(texts)
+    if len(found) < len(names):
+        message = "One of these files is not a library, or two have one title."
+        raise _wrong("libraries", message, 'A library starts with: library "garden moves"')
+    return found
 
 
 def _wrong(path: str, message: str, remedy: str) -> ExerciseError:

@@ -72,7 +72,7 @@ class Prepared:
 
 def prepare(exercise: Exercise) -> Prepared:
     """Runs the reference in every case, to know which checks its cases exercise."""
-    runner = runner_for(exercise.reference, exercise.rig)
+    runner = runner_for(exercise.reference, exercise.rig, exercise.library)
     table = []
     for case in exercise.cases:
         verdicts = judge_all(exercise.checks.checks, runner.run(case.trace, case.limit_us))
@@ -128,7 +128,7 @@ def grade_one(prepared: Prepared, hand_in: HandIn) -> Graded:
 
 def _grade(prepared: Prepared, hand_in: HandIn) -> Graded:
     exercise = prepared.exercise
-    runner = runner_for(hand_in.data, exercise.rig)
+    runner = runner_for(hand_in.data, exercise.rig, exercise.library)
     by_case: list[list[Verdict]] = []
     for case in exercise.cases:
         record = runner.run(case.trace, case.limit_us)

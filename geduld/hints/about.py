@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from geduld.binding.binder import bind
+from geduld.binding.library import Library
 from geduld.binding.terms import Bound
 from geduld.hints.lines import Lines
 from geduld.hints.program import hints_of_program
@@ -17,14 +20,15 @@ from geduld.run.record import Record
 from geduld.worlds.trace import Trace
 
 
-def program_hints(text: str | bytes, rig: Rig) -> tuple[Bound, tuple[Hint, ...]]:
+def program_hints(text: str | bytes, rig: Rig, library: Library | None = None) -> tuple[Bound, tuple[Hint, ...]]:
     """A program bound to a rig, and every message about it that needs no trace.
 
-    Hints beyond errors are given only when there is no error: half a program says nothing for sure.
+    `library` holds what it may include. Hints beyond errors are given only when there is no error: half a program
+    says nothing for sure.
     """
     parsed = parse(text)
-    bound = bind(parsed.tree, rig)
-    hints = [*parsed.hints, *bound.hints]
+    bound = bind(parsed.tree, rig, library)
+    hints = [replace(h, level="advice") if h.code == "library-alone" else h for h in (*parsed.hints, *bound.hints)]
     if not any(hint.level == "error" for hint in hints):
         hints += hints_of_program(bound, rig, _lines(text))
     return bound, _ordered(hints)
@@ -36,9 +40,9 @@ def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, reco
     return _ordered([*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)])
 
 
-def hints_on_a_trace(text: str | bytes, rig: Rig, trace: Trace) -> tuple[Hint, ...]:
+def hints_on_a_trace(text: str | bytes, rig: Rig, trace: Trace, library: Library | None = None) -> tuple[Hint, ...]:
     """Every message about a program on a trace: the program is run once to see."""
-    bound, hints = program_hints(text, rig)
+    bound, hints = program_hints(text, rig, library)
     if any(hint.level == "error" for hint in hints):
         return hints
     record = Runner.of(bound, rig).run(trace)

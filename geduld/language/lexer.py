@@ -155,6 +155,7 @@ def _nest(flat: list[Line], hints: list[Hint]) -> list[Line]:
             if not too_deep:
                 message = f"Blocks stand inside blocks more than {MOST_DEPTH} deep."
                 hints.append(error("too-deep", _lead(line), message, "Take some of them apart."))
+                stack[-1].children.append(line)
             too_deep = True
             continue
         (stack[-1].children if stack else roots).append(line)

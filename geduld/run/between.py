@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Mapping
 from typing import Any
 
@@ -16,6 +17,37 @@ from geduld.run.view import View
 from geduld.worlds.trace import NEVER, Ticks, Trace
 
 _FIRST_CHUNK = 512
+
+
+class SearchLines:
+    """A condition on straight lines over time alone: the clock, timers, and angles that the motion model says.
+
+    It changes only where two of the lines meet, so that nothing else is looked at.
+    """
+
+    def __init__(self, holds: Evaluator, crossings: list[int], trace: Trace, kept: Mapping[Any, Any]) -> None:
+        self.crossings = crossings
+        self.holds = holds
+        self.trace = trace
+        self.kept = kept
+
+    def first(self, start: int, held: int, limit: int) -> int:
+        """The first tick from `start` on at which the condition holds and has held for `held` ticks.
+
+        It must hold on the whole closed stretch, counted from `start` at the earliest. NEVER when there is none.
+        """
+        looks = [start, *self.crossings[bisect_right(self.crossings, start) :]]
+        ticks = np.array(looks, np.int64)
+        mask = self.holds(View(self.trace, slice(0), ticks, self.kept))
+        since = None
+        for index, holds in enumerate(as_array(mask, len(looks)).tolist()):
+            if not holds:
+                since = None
+                continue
+            since = looks[index] if since is None else since
+            if index + 1 == len(looks) or looks[index + 1] > since + held:
+                return since + held
+        return NEVER
 
 
 class SearchBetween:

@@ -30,6 +30,24 @@ def corners(term: terms.Compare, kept: Mapping[Any, Any]) -> Iterator[int]:
                     yield from (tick - 1, tick, tick + 1, tick + 2)
 
 
+def crossings(condition: terms.Term, kept: Mapping[Any, Any]) -> list[int] | None:
+    """All rising ticks at which a condition may change, when it is one on straight lines alone; else None.
+
+    Absolute values, least and greatest ones and clamps of straight lines change only where one of the lines meets the
+    other side. A rounded line does not, nor what depends on a reading.
+    """
+    found: set[int] = set()
+    for term in condition.walk():
+        if isinstance(term, terms.Absent | terms.Just) or (isinstance(term, terms.Function) and term.name == "round"):
+            return None
+        if isinstance(term, terms.Compare):
+            sides = _lines(term.left, kept), _lines(term.right, kept)
+            if any(not side or len(side) >= MOST_LINES for side in sides):
+                return None
+            found.update(corners(term, kept))
+    return sorted(found)
+
+
 def _lines(term: terms.Term, kept: Mapping[Any, Any]) -> list[Line]:
     """The straight lines that a term may be at one time or another; none when it depends on a reading."""
     match term:

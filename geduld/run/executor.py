@@ -8,8 +8,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-
 from geduld.binding import terms
 from geduld.rig.model import Rig
 from geduld.run.compiler import Compiled, Lane, compile_program
@@ -24,7 +22,7 @@ from geduld.run.waits import Waits
 from geduld.worlds.trace import Trace
 
 ENGINE = "geduld 0.1.0"
-LEAST_STEPS = 1_000_000
+LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
 
 
 @dataclass
@@ -68,13 +66,6 @@ class _Run:
         self.values = [float("nan")] * len(runner.bound.variables)
         self.no_wait: dict[int, None] = {}
 
-    def channel(self, name: str) -> memoryview:
-        """A channel's values at each sample; absent all along when it was not recorded."""
-        values = self.trace.column(name)
-        if values is None:
-            values = np.full(self.trace.samples, np.nan)
-        return np.ascontiguousarray(values).data
-
     def record(self) -> Record:
         """Runs the program and gathers what it did."""
         why, ended_at = self._drive()
@@ -107,7 +98,7 @@ class _Run:
         lane = self.runner.compiled.lane(
             journal.put,
             self._do,
-            self.channel,
+            self.trace.values_view,
             journal.event,
             journal.looped,
             journal.control,
@@ -115,7 +106,7 @@ class _Run:
             self.trace.ticks_view,
             self.end,
             self.rig.loop_us,
-            LEAST_STEPS + 20 * self.end // self.rig.loop_us,
+            min(LEAST_STEPS + 10 * self.end // self.rig.loop_us, MOST_STEPS),
             self.values,
         )
         try:
@@ -230,6 +221,6 @@ class _Run:
 
 
 _LIMITS = {
-    "steps": "The program took more steps than a run may, so the run was ended here. Put a wait into its loop.",
+    "steps": "The program took more steps than a run may, so the run was ended here. Let its loops wait longer.",
     "events": "The program made more events than a run may, so the run was ended here. Note less often.",
 }

@@ -37,7 +37,7 @@ class Journal:
         self.measured: set[int] = set()
         self.texts = texts
         self.events: list[Event] = []
-        self.most_events = LEAST_EVENTS + end // rig.loop_us
+        self.most_events = LEAST_EVENTS + end // (10 * rig.loop_us)
         self.absent_lines: set[int] = set()
         self.bars: list[tuple[int, int, int, str, str, Order]] = []
         self.last_bar: dict[str, int] = {}

@@ -133,6 +133,8 @@ class Lanes:
         for _, _, version, strand in list(self.queue):
             if version != strand.version or strand.request[0].kind in (SIDE, OVER):
                 continue
+            if not strand.request[3] and not any(kept for _, _, kept in strand.request[2]):
+                continue
             fresh = self._fresh(strand.request, now)
             if fresh != strand.request:
                 strand.request = fresh

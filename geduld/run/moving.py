@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
-from geduld.binding import terms
 from geduld.rig.model import Rig
+from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
 from geduld.run.odometry import Odometer, SteadyTurn, split
 from geduld.run.ops import FOLLOW, Request
@@ -21,15 +21,15 @@ Motion = dict[str, tuple[Ticks, Floats]]
 class Moving:
     """What the moving steps of one run set their outputs to."""
 
-    def __init__(
-        self, follows: Sequence[terms.Term], rig: Rig, trace: Trace, journal: Journal, odometer: Odometer
-    ) -> None:
-        self.follows = follows
+    def __init__(self, compiled: Compiled, rig: Rig, trace: Trace, journal: Journal, odometer: Odometer) -> None:
+        self.follows = compiled.follows
+        self.samplers = compiled.samplers
         self.evaluators: dict[int, Evaluator] = {}
         self.rig = rig
         self.trace = trace
         self.journal = journal
         self.odometer = odometer
+        self.known: tuple[Request, int, Ticks, list[tuple[str, Floats]]] = (), 0, trace.times[:0], []
 
     def move(self, request: Request, stop: int) -> None:
         """Moves the outputs of a wait, from behind its start to before `stop`."""
@@ -61,17 +61,30 @@ class Moving:
         return ticks, first + (last - first) * ((ticks - start) / max(1, over))
 
     def _follow(self, request: Request, stop: int) -> tuple[Ticks, list[tuple[str, Floats]]]:
+        """The samples behind a wait's start and before `stop`, and what its outputs are set to there."""
+        known, until, ticks, moves = self.known
+        if request is not known or stop > until:
+            ticks, moves = self._worked_out(request, stop)
+            self.known = request, stop, ticks, moves
+        count = int(ticks.searchsorted(stop, "left"))
+        return ticks[:count], [(name, levels[:count]) for name, levels in moves]
+
+    def _worked_out(self, request: Request, stop: int) -> tuple[Ticks, list[tuple[str, Floats]]]:
         op, kept = request[0], dict(request[6])
         first = int(self.trace.times.searchsorted(request[1], "right"))
         last = int(self.trace.times.searchsorted(stop, "left"))
         ticks = self.trace.times[first:last]
         if not len(ticks):
             return ticks, []
-        followers = [(name, self._evaluator(index)) for name, index in zip(op.sets, op.follows, strict=True)]
         if any(isinstance(turn, SteadyTurn) for turn in kept.values()):
-            return ticks, self._follow_angles(followers, kept, first, ticks)
+            return ticks, self._follow_angles(request, kept, first, ticks)
+        followers = [(name, self._evaluator(index)) for name, index in zip(op.sets, op.follows, strict=True)]
         look = View(self.trace, slice(first, last), ticks, kept)
         return ticks, [(name, as_array(value(look), len(ticks))) for name, value in followers]
+
+    def channel(self, name: str) -> memoryview:
+        """A channel's values at each sample."""
+        return self.trace.values_view(name)
 
     def _evaluator(self, index: int) -> Evaluator:
         if index not in self.evaluators:
@@ -79,20 +92,36 @@ class Moving:
         return self.evaluators[index]
 
     def _follow_angles(
-        self, followers: list[tuple[str, Evaluator]], kept: dict[str, SteadyTurn], first: int, ticks: Ticks
+        self, request: Request, kept: dict[Any, Any], first: int, ticks: Ticks
     ) -> list[tuple[str, Floats]]:
         """Outputs that follow what they themselves have turned: each sample's value moves the next one's angle."""
-        moves: list[tuple[str, Floats]] = [(name, np.empty(len(ticks))) for name, _ in followers]
-        turns = [name for name, turn in kept.items() if isinstance(turn, SteadyTurn)]
-        look = View(self.trace, slice(0), ticks, kept)
-        for row, tick in enumerate(ticks.tolist()):
-            look.places, look.ticks = slice(first + row, first + row + 1), ticks[row : row + 1]
-            for (name, level), (_, value) in zip(moves, followers, strict=True):
-                level[row] = as_array(value(look), 1)[0]
-                speed = self.journal.parts[name].clamp(level[row]) * self.odometer.rate(name)
-                for turned in turns:
-                    motor, is_angle = split(turned)
-                    if motor == name and level[row] == level[row]:
-                        angle = float(kept[turned].at(tick))
-                        kept[turned] = SteadyTurn(tick, angle, speed) if is_angle else SteadyTurn(tick, speed, 0.0)
-        return moves
+        op, parts = request[0], self.journal.parts
+        turns = {name: turn for name, turn in kept.items() if isinstance(turn, SteadyTurn)}
+        starts = {name: (turn.tick, turn.start, turn.slope) for name, turn in turns.items()}
+
+        def encoder(name: str, now: int, place: int) -> float:
+            found = starts.get(name)
+            if found is None:
+                return self.odometer.value(name, now, place)
+            tick, start, slope = found
+            return start + slope * ((now - tick) / 1_000_000)
+
+        sampler = self.samplers[op.sampler]
+        assert sampler is not None
+        values = sampler(self.channel, encoder, kept)
+        found: list[tuple[float, ...]] = []
+        moved = [
+            [(name, split(name)[1], self.odometer.rate(part), parts[part]) for name in turns if split(name)[0] == part]
+            for part in op.sets
+        ]
+        for place, tick in enumerate(ticks.tolist(), first):
+            levels = values(tick, place)
+            found.append(levels)
+            for level, turned in zip(levels, moved, strict=True):
+                if level == level:
+                    for name, is_angle, rate, part in turned:
+                        speed = part.clamp(level) * rate
+                        start = encoder(name, tick, place) if is_angle else speed
+                        starts[name] = (tick, start, speed if is_angle else 0.0)
+        columns = np.array(found)
+        return [(name, columns[:, index]) for index, name in enumerate(op.sets)]

@@ -23,7 +23,8 @@ class Op:
     `ending` is SLEEP, AWAIT or TRAVEL. `amount` is a time in ticks, `(held, patience)` in ticks, or a way. `index`
     points at the condition, the travel or the loop. `fixed` are outputs with the clamped values they are set to, where
     those are known; `sets` the outputs whose values the request brings. `controls` and `rests` say how motors are
-    controlled from the start and from the end on, for those where it matters.
+    controlled from the start and from the end on, for those where it matters. `follows` and `sampler` point at what
+    outputs follow, for all samples at once and for one sample after another.
     """
 
     kind: int
@@ -38,6 +39,7 @@ class Op:
     controls: tuple[tuple[str, int], ...] = ()
     rests: tuple[tuple[str, int], ...] = ()
     follows: tuple[int, ...] = ()
+    sampler: int = -1
     lanes: tuple[str, ...] = ()
 
 

@@ -5,21 +5,24 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Union
 
 import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
-from geduld.run.between import SearchBetween
+from geduld.run.between import SearchBetween, SearchLines
+from geduld.run.corners import crossings
 from geduld.run.possible import Maybe, possible
 from geduld.run.vector import COMPARISONS, Evaluator, evaluator
 from geduld.run.view import View
 from geduld.worlds.trace import BLOCK, NEVER, Trace
 
-_FIRST_CHUNK = 16_384
+_NEAR = 16_384
+_FIRST_CHUNK = 256
 _LARGEST_CHUNK = 65_536
 _MOVING = (terms.Clock, terms.Timer, terms.Encoder)
+Searching = Union["Search", SearchBetween, SearchLines]
 Mask = NDArray[np.bool_]
 
 
@@ -57,7 +60,7 @@ class Condition:
         column = trace.channels.get(part)
         if column is None:
             return -1
-        holds = compare(column[place : place + _FIRST_CHUNK], value)
+        holds = compare(column[place : place + _NEAR], value)
         times, found = trace.times_view, int(holds.argmax())
         if not held and holds[found]:
             return max(start, times[place + found])
@@ -72,9 +75,12 @@ class Condition:
             found += int(holds[found:].argmax())
         return NEVER if last + 1 == trace.samples else -1
 
-    def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Search | SearchBetween:
+    def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Searching:
         """A search for it in a trace, with the values that it reads beside the trace."""
         if self.moves:
+            lines = crossings(self.term, kept)
+            if lines is not None:
+                return SearchLines(self.holds, lines, trace, kept)
             return SearchBetween(self.term, self.holds, trace, kept)
         return Search(self, trace, kept)
 
@@ -89,6 +95,7 @@ class Search:
         self.look = View(trace, slice(0), trace.times, kept)
         self.holds = condition.holds
         self.mask: Mask = np.empty(0, np.bool_)
+        self.blocks: Mask | None = None
         self.begin, self.stop = 0, -1
         self.chunk = _FIRST_CHUNK
 
@@ -122,9 +129,10 @@ class Search:
             found = int(rest.argmax())
             if rest[found]:
                 return place + found
-            place = self._skip(self.stop)
+            place = self.stop
             if place >= len(self.times) or self.times[place] > limit:
                 return -1
+            place = self._skip(place)
 
     def _next_false(self, place: int, until: int) -> int:
         """The first sample from `place` on, and at `until` the latest, at which it does not hold; -1 for none."""
@@ -141,10 +149,11 @@ class Search:
 
     def _skip(self, place: int) -> int:
         """The first sample from the start of a chunk on in whose block the condition may hold."""
-        maybe = self.condition.maybe
-        if maybe is None or self.trace.samples < 4 * BLOCK or place >= self.trace.samples:
+        if self.condition.maybe is None or self.trace.samples < 4 * BLOCK:
             return place
-        blocks = maybe(self.trace)[place // BLOCK :]
+        if self.blocks is None:
+            self.blocks = self.condition.maybe(self.trace)
+        blocks = self.blocks[place // BLOCK :]
         ahead = int(blocks.argmax())
         if not blocks[ahead]:
             return self.trace.samples
@@ -155,12 +164,9 @@ class Search:
         count = self.trace.samples
         if place >= count:
             return False
-        self.chunk = min(_LARGEST_CHUNK, self.chunk * 4) if place == self.stop else _FIRST_CHUNK
+        self.chunk = min(_LARGEST_CHUNK, self.chunk * 8) if place == self.stop else _FIRST_CHUNK
         self.begin, self.stop = place, min(count, place + self.chunk)
         self.look.places = slice(self.begin, self.stop)
         mask = self.holds(self.look)
         self.mask = mask if isinstance(mask, np.ndarray) and mask.ndim else np.full(self.stop - place, bool(mask))
         return True
-
-
-Searcher = Callable[[int, int, int], int]

@@ -8,13 +8,12 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run import travel
-from geduld.run.between import SearchBetween
 from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
 from geduld.run.moving import Motion, Moving
 from geduld.run.odometry import Odometer, SteadyTurn, split
 from geduld.run.ops import FOLLOW, PASS, RAMP, SLEEP, TRAVEL, Kept, Op, Request
-from geduld.run.search import Search
+from geduld.run.search import Searching
 from geduld.worlds.trace import NEVER, Trace
 
 MOST_SEARCHES = 256
@@ -33,7 +32,7 @@ class Waits:
         self.journal = journal
         self.times = trace.times_view
         self.asked: set[int] = set()
-        self.searches: dict[Any, Search | SearchBetween] = {}
+        self.searches: dict[Any, Searching] = {}
 
     @cached_property
     def odometer(self) -> Odometer:
@@ -43,7 +42,7 @@ class Waits:
     @cached_property
     def moving(self) -> Moving:
         """What follows and ramps set."""
-        return Moving(self.compiled.follows, self.rig, self.trace, self.journal, self.odometer)
+        return Moving(self.compiled, self.rig, self.trace, self.journal, self.odometer)
 
     def encoder(self, name: str, now: int, place: int) -> float:
         """An encoder's value at `now`."""
@@ -181,7 +180,7 @@ class Waits:
             return limit, 0
         return found, 1
 
-    def _search(self, condition: int, kept: Kept) -> Search | SearchBetween:
+    def _search(self, condition: int, kept: Kept) -> Searching:
         key = (condition, kept) if kept else condition
         search = self.searches.get(key)
         if search is None:

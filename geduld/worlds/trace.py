@@ -82,6 +82,13 @@ class Trace:
             self.derived[name] = derived(name, self.times, self.channels)
         return self.derived[name]
 
+    def values_view(self, name: str) -> memoryview:
+        """A channel's values, quick to look at one by one; absent all along when it was not recorded."""
+        values = self.column(name)
+        if values is None:
+            values = np.full(self.samples, np.nan)
+        return np.ascontiguousarray(values).data
+
     @cached_property
     def _extremes(self) -> dict[str, tuple[Floats, Floats]]:
         return {}

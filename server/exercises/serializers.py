@@ -13,7 +13,7 @@ from geduld.language.source import MOST_BYTES
 from server.config.owned import OwnedField
 from server.exercises.models import Case, Exercise, HandIn
 from server.shelf.models import Rig, Trace
-from server.shelf.services import core_rig
+from server.shelf.services import core_rig, library_for
 
 
 class CaseSerializer(serializers.ModelSerializer):
@@ -63,9 +63,9 @@ class ExerciseSerializer(serializers.ModelSerializer):
     @extend_schema_field(serializers.DictField())
     def get_problems(self, exercise: Exercise) -> dict[str, Any]:
         """The hints about the reference and the checks."""
-        rig = core_rig(exercise.rig)
+        rig, library = core_rig(exercise.rig), library_for(exercise.rig)
         return {
-            "reference": [hint.as_json() for hint in program_hints(exercise.reference, rig)[1]],
+            "reference": [hint.as_json() for hint in program_hints(exercise.reference, rig, library)[1]],
             "checks": [hint.as_json() for hint in checks_for(exercise.checks, rig).hints],
         }
 

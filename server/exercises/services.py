@@ -14,7 +14,7 @@ from geduld.grading.exercise import Exercise as CoreExercise
 from geduld.grading.exercise import build_exercise
 from geduld.language.source import MOST_BYTES
 from server.exercises.models import Exercise, HandIn
-from server.shelf.services import core_rig, core_trace
+from server.shelf.services import core_rig, core_trace, library_for
 
 MOST_FILES = 200
 
@@ -33,6 +33,7 @@ def core_exercise(exercise: Exercise) -> CoreExercise:
         exercise.checks,
         cases,
         exercise.over_cases,
+        library_for(exercise.rig),
     )
 
 

@@ -17,7 +17,7 @@ from geduld.run.executor import ENGINE
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import core_exercise
 from server.marks.models import Mark, Result
-from server.shelf.services import core_trace
+from server.shelf.services import core_trace, library_for
 
 
 def exercise_hash(exercise: Exercise) -> str:
@@ -26,7 +26,8 @@ def exercise_hash(exercise: Exercise) -> str:
         [case.name, core_trace(case.trace).fingerprint, case.limit_us]
         for case in exercise.cases.select_related("trace").defer("trace__data")
     ]
-    source = [ENGINE, exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases]
+    libraries = [repr(parsed.tree) for parsed in library_for(exercise.rig).values()]
+    source = [ENGINE, exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases, libraries]
     return hashlib.sha256(json.dumps(source, sort_keys=True).encode()).hexdigest()
 
 

@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from geduld.binding.library import Library
 from geduld.binding.terms import Threshold
 from geduld.checks.judge import judge_all
 from geduld.errors import ProgramError
@@ -23,7 +24,7 @@ from geduld.run.record import Record
 from server.config.owned import OwnedField
 from server.shelf.lanes import lane
 from server.shelf.models import Rig, Trace
-from server.shelf.services import core_rig, core_trace
+from server.shelf.services import core_rig, core_trace, library_for
 from server.shelf.views import window
 
 MOST_BARS = 3_000
@@ -54,8 +55,8 @@ class BenchRun(APIView):
         asked = BenchSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        rig = core_rig(values["rig"])
-        bound, hints = program_hints(values["text"], rig)
+        rig, library = core_rig(values["rig"]), library_for(values["rig"])
+        bound, hints = program_hints(values["text"], rig, library)
         answer: dict[str, Any] = {
             "hints": [hint.as_json() for hint in hints],
             "thresholds": [_threshold(item, rig) for item in bound.thresholds],
@@ -79,7 +80,7 @@ class BenchRun(APIView):
         if checks is not None and checks.good:
             answer["checks"] = [verdict.as_json() for verdict in judge_all(checks.checks, record)]
         if values["reference"]:
-            answer["reference"] = _reference(values["reference"], rig, trace, limit, stretch)
+            answer["reference"] = _reference(values["reference"], rig, library, trace, limit, stretch)
         return Response(answer)
 
 
@@ -124,9 +125,11 @@ def _outputs(record: Record, rig: CoreRig, stretch: tuple[int, int, int]) -> lis
     return [lane(signal, rig.parts[name], *stretch) for name, signal in record.commands.items()]
 
 
-def _reference(text: str, rig: CoreRig, trace: Any, limit: int | None, stretch: Any) -> list[dict[str, Any]] | None:
+def _reference(
+    text: str, rig: CoreRig, library: Library, trace: Any, limit: int | None, stretch: Any
+) -> list[dict[str, Any]] | None:
     try:
-        record = runner_for(text, rig).run(trace, limit, text)
+        record = runner_for(text, rig, library).run(trace, limit, text)
     except ProgramError:
         return None
     return _outputs(record, rig, stretch)

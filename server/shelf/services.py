@@ -8,6 +8,7 @@ from functools import lru_cache
 from django.db import transaction
 from django.utils import timezone
 
+from geduld.binding.library import Library, library_of
 from geduld.language.parser import parse
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
@@ -33,6 +34,12 @@ def core_trace(trace: Trace) -> CoreTrace:
 @lru_cache(maxsize=24)
 def _unpacked(key: int, updated: str) -> CoreTrace:
     return unpack(bytes(Trace.objects.values_list("data", flat=True).get(pk=key)))
+
+
+def library_for(rig: Rig) -> Library:
+    """The libraries that the teacher keeps for a rig, among the behaviours."""
+    texts = Behaviour.objects.filter(owner=rig.owner_id, rig=rig, text__contains="library").order_by("id")
+    return library_of(texts.values_list("text", flat=True))
 
 
 def import_trace(rig: Rig, name: str, data: bytes) -> Trace:

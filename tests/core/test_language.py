@@ -5,14 +5,16 @@ import unittest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from geduld.grading.exercise import checks_for
+from geduld.binding.library import library_of
+from geduld.errors import ProgramError
+from geduld.grading.exercise import checks_for, runner_for
 from geduld.hints.about import program_hints
 from geduld.language.formatter import format_checks, format_plan
 from geduld.language.parser import MOST_HINTS, parse, parse_checks
 from geduld.language.quantities import UNITS, exact, show
 from geduld.rig.reader import rig_from_json
 from tests.core.plans import plans
-from tests.glasshouse import DEMO, EXERCISE, SMALL, cart, program, small_rig
+from tests.glasshouse import DEMO, EXERCISE, SMALL, cart, changes, program, run, small_rig, trace
 
 COUNTS = {"counts_per_turn": 360}
 HEAD = 'behaviour "Test"\n'
@@ -173,6 +175,37 @@ class Messages(unittest.TestCase):
         for text, expected in table:
             with self.subTest(text[:30]):
                 self.assertEqual([(h.code, h.line) for h in program_hints(text, small_rig())[1]], expected)
+
+    def test_libraries(self):
+        moves = 'library "moves"\n\nlet pace = 40 %\n\nto go with far:  # away\n    drive at pace for far\n'
+        self.assertEqual(format_plan(parse(moves).tree), moves)
+        library = library_of(
+            [moves, HEAD + "begin:\n    wait 1 s\n", 'library "odd"\n\nto go with far:\n    dirve at 3 %\n']
+        )
+        self.assertEqual(list(library), ["moves", "odd"])
+        text = HEAD + 'include "{}"\n\nbegin:\n    wait 1 s\n    go with 30 cm\n'
+        self.assertEqual(
+            format_plan(parse(text.format("moves")).tree), text.format("moves").replace('"\nin', '"\n\nin')
+        )
+        record = runner_for(text.format("moves"), small_rig(), library).run(trace(nose=[0] * 100))
+        plain = program("wait 1 s\ndrive at 40 % for 30 cm")
+        self.assertEqual(changes(record, "left"), changes(run(plain, trace(nose=[0] * 100)), "left"))
+        self.assertEqual(
+            [bar.line for bar in record.program], [5, 6], "a library's step stands at the line that performs it"
+        )
+        table = [
+            (text.format("move"), [("no-library", 2, 'include "moves"')]),
+            (text.format("odd"), [("unknown-part", 6, None)]),
+            (moves, [("library-alone", 1, None)]),
+            (moves + "\nbegin:\n    wait 1 s\n", [("library-begin", 8, None)]),
+        ]
+        for source, expected in table:
+            with self.subTest(source[:30]):
+                hints = program_hints(source, small_rig(), library)[1]
+                found = [(h.code, h.line, h.fix) for h in hints]
+                self.assertTrue(set(expected) <= set(found), found)
+        with self.assertRaises(ProgramError):
+            runner_for(moves, small_rig())
 
     def test_names_inside_names_cannot_explode(self):
         lets = "let a0 = range\n" + "".join(f"let a{k} = a{k - 1} + a{k - 1}\n" for k in range(1, 40))
