@@ -25,10 +25,15 @@ class Lines:
         first = len(text) - len(text.lstrip()) + 1
         return Span(line, first, line, first + max(1, len(self.text(line))))
 
-    def warning(self, code: str, line: int, message: str, remedy: str) -> Hint:
-        """A hint about a step that will probably not do what was meant."""
-        return replace(error(code, self.span(line), message, remedy), level="warning")
+    def indent(self, line: int) -> str:
+        """The spaces before a line."""
+        text = self.lines[line - 1]
+        return text[: len(text) - len(text.lstrip())]
 
-    def advice(self, code: str, line: int, message: str, remedy: str) -> Hint:
+    def warning(self, code: str, line: int, message: str, remedy: str, fix: str | None = None) -> Hint:
+        """A hint about a step that will probably not do what was meant; `fix` is the step as it should be."""
+        return replace(error(code, self.span(line), message, remedy, fix), level="warning")
+
+    def advice(self, code: str, line: int, message: str, remedy: str, fix: str | None = None) -> Hint:
         """A hint about a step that works here and may not on a real robot."""
-        return replace(error(code, self.span(line), message, remedy), level="advice")
+        return replace(error(code, self.span(line), message, remedy, fix), level="advice")

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
 
 from geduld.binding import terms
+from geduld.hints import counters
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint, error
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
 
 NO_HEADROOM = 95.0
+_LARGE = re.compile(r"\b(?:9[5-9]|100)(?:\.\d+)? %")
 
 
 def hints_of_program(bound: terms.Bound, rig: Rig, lines: Lines) -> list[Hint]:
@@ -27,6 +30,9 @@ def hints_of_program(bound: terms.Bound, rig: Rig, lines: Lines) -> list[Hint]:
         found += _edges(step, lines)
         found += _conditions(step, rig, lines)
         found += _dead_band(step, loops, rig, lines)
+        found += _timed_turn(step, rig, lines)
+        if isinstance(step, terms.Repeat):
+            found += counters.not_reset(step, rig, lines)
     return found
 
 
@@ -96,7 +102,9 @@ def _set_twice(part: str, first: int, second: int, rig: Rig, lines: Lines) -> Hi
     other = next((side for side in sides if part in sides and side != part), None)
     message = f'"{part}" is set in line {first} and again here at the same instant; only the last counts.'
     remedy = f'Did you mean "{other}" in one of them?' if other else "Delete one, or wait between them."
-    return lines.warning("set-twice", second, message, remedy)
+    written = lines.text(second)
+    fix = f"{other}{written.removeprefix(part)}" if other and written.startswith(f"{part} ") else None
+    return lines.warning("set-twice", second, message, remedy, fix)
 
 
 def _unreachable(block: tuple[terms.Step, ...], lines: Lines) -> Iterator[Hint]:
@@ -129,7 +137,9 @@ def _headroom(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
     pair = [values.get(rig.drive.left), values.get(rig.drive.right)]
     if all(isinstance(value, terms.Const) and abs(value.value) >= NO_HEADROOM for value in pair):
         message = "At full power neither wheel can be given more, so a weaker one bends the way."
-        yield lines.advice("no-headroom", step.line, message, "Stay at 80 % or less where the robot must go straight.")
+        fix = _LARGE.sub("80 %", lines.text(step.line))
+        remedy = "Stay at 80 % or less where the robot must go straight."
+        yield lines.advice("no-headroom", step.line, message, remedy, fix)
 
 
 def _interval(term: terms.Term | None) -> tuple[str, float, float, bool, bool] | None:
@@ -225,9 +235,10 @@ def _never_true(step: terms.Step, condition: terms.Term, rig: Rig, lines: Lines)
     whole = _interval(condition)
     if whole is not None and (low > high or (low == high and not (low_closed and high_closed))):
         message = f"No value of {part} can fulfil this."
-        yield lines.warning(
-            "never-true", step.line, message, "Check the two comparisons, and whether and should be or."
-        )
+        written = lines.text(step.line)
+        fix = written.replace(" and ", " or ") if written.count(" and ") == 1 and "between" not in written else None
+        remedy = "Check the two comparisons, and whether and should be or."
+        yield lines.warning("never-true", step.line, message, remedy, fix)
         return
     sensor = rig.channels[part]
     least, greatest = sensor.low, sensor.high
@@ -254,3 +265,24 @@ def _dead_band(step: terms.Step, loops: int, rig: Rig, lines: Lines) -> Iterator
                 remedy = f"Choose with by {name}: a middle band in which the drive stops."
                 yield lines.advice("no-dead-band", step.line, message, remedy)
                 return
+
+
+def _timed_turn(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
+    """A turn that lasts a fixed time, on a rig that could measure it."""
+    written = lines.text(step.line)
+    drive = rig.drive
+    if drive is None or not isinstance(step, terms.Command) or not isinstance(step.ending, terms.Const):
+        return
+    if not written.startswith("turn ") or not all(
+        rig.parts[name].counts_per_turn for name in (drive.left, drive.right)
+    ):
+        return
+    rates = [rig.turn_rate(name) for name in (drive.left, drive.right)]
+    powers = [value.value for _, value in step.settings if isinstance(value, terms.Const)]
+    fix = None
+    if None not in rates and len(powers) == 2:
+        way = drive.wheel_diameter / 2 / drive.track_width
+        angle = abs(powers[0] * rates[0] - powers[1] * rates[1]) * way * step.ending.value  # type: ignore[operator]
+        fix = f"{written.rpartition(' for ')[0]} for {show(round(angle))} deg"
+    message = "How far a turn of a fixed time goes depends on the surface and on the battery."
+    yield lines.advice("timed-turn", step.line, message, "Measure it: turn left at 30 % for 90 deg", fix)

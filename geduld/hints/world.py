@@ -57,7 +57,7 @@ def _untils(bound: terms.Bound) -> Iterator[tuple[int, terms.Until]]:
 def _already_true(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
     for line, until in _untils(bound):
         names = _readings(until.condition)
-        if line in record.no_wait and names:
+        if record.at_once.get(line) == 0 and names:
             seen = ", ".join(
                 f"{n} is {_shown(rig.channels[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
             )
@@ -178,7 +178,8 @@ def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) 
         gaps = np.diff(rises)
         if len(gaps) and gaps.min() < BOUNCE_US:
             message = f"{name} bounces in this trace: two presses {show(float(gaps.min()) / 1e3, 'ms')} apart are one."
-            yield lines.warning("bounce", step.line, message, "Write , held 30 ms behind the condition.")
+            fix = f"{lines.text(step.line).removesuffix(':')}, held 30 ms"
+            yield lines.warning("bounce", step.line, message, "Write , held 30 ms behind the condition.", fix)
 
 
 def _kept(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:

@@ -64,7 +64,7 @@ class _Run:
         self.journal = Journal(self.rig, self.end, runner.compiled.texts)
         self.waits = Waits(runner.compiled, self.rig, self.trace, self.end, self.journal)
         self.values = [float("nan")] * len(runner.bound.variables)
-        self.no_wait: dict[int, None] = {}
+        self.at_once: dict[int, int] = {}
 
     def record(self) -> Record:
         """Runs the program and gathers what it did."""
@@ -88,7 +88,7 @@ class _Run:
             said,
             tuple(events),
             self,
-            tuple(self.no_wait),
+            self.at_once,
             self.trace.texts,
         )
 
@@ -111,7 +111,7 @@ class _Run:
         )
         try:
             if self.runner.compiled.has_lanes:
-                Lanes(waits, self.trace, self.end, self.values, self.no_wait).run(lane)
+                Lanes(waits, self.trace, self.end, self.values, self.at_once).run(lane)
             else:
                 ended = self._alone(lane)
                 if ended is not None:
@@ -150,8 +150,8 @@ class _Run:
                     place = bisect_right(times, stop) - 1
                 if stop > end and came >= 0:
                     return None
-                if stop == now == 0 and came == 1:
-                    self.no_wait[op.line] = None
+                if stop == now and came == 1:
+                    self.at_once.setdefault(op.line, now)
                 request = send((stop, place, came))
         except StopIteration as done:
             ended: int = done.value

@@ -36,12 +36,12 @@ class _Strand:
 class Lanes:
     """One run of a program with lanes. `values` are those that `set` keeps, which all lanes share."""
 
-    def __init__(self, waits: Waits, trace: Trace, end: int, values: list[float], no_wait: dict[int, None]) -> None:
+    def __init__(self, waits: Waits, trace: Trace, end: int, values: list[float], at_once: dict[int, int]) -> None:
         self.waits = waits
         self.times = trace.times_view
         self.end = end
         self.values = values
-        self.no_wait = no_wait
+        self.at_once = at_once
         self.queue: list[tuple[int, tuple[int, ...], int, _Strand]] = []
 
     def run(self, lane: Lane) -> None:
@@ -86,8 +86,8 @@ class Lanes:
         else:
             request = strand.request = self.waits.begin(request)
             strand.stop, strand.came = self.waits.ends(request, now)
-            if strand.stop == now == 0 and strand.came == 1:
-                self.no_wait[op.line] = None
+            if strand.stop == now and strand.came == 1:
+                self.at_once.setdefault(op.line, now)
         self._queue(strand)
 
     def _queue(self, strand: _Strand) -> None:

@@ -81,8 +81,8 @@ class Record:
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
     (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
-    `no_wait` are the lines whose condition held already when they were reached at the very start. `texts` are the
-    messages that readings stand for.
+    `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
+    are the messages that readings stand for.
     """
 
     rig: Rig
@@ -92,7 +92,7 @@ class Record:
     said: str
     events: tuple[Event, ...]
     details: Details
-    no_wait: tuple[int, ...] = ()
+    at_once: Mapping[int, int] = field(default_factory=dict)
     texts: Mapping[float, str] = field(default_factory=dict)
 
     @cached_property

@@ -37,6 +37,14 @@ PROGRAMS = [
     ("no-dead-band", 4, "repeat until nose is pressed:\n    drive at (knob - 50 %) * 2",
      "repeat until nose is pressed:\n    by knob:\n        over 55 %: drive at 30 %\n        45 % to 55 %: stop drive\n        under 45 %: drive at -30 %"),
     ("no-dead-band", 3, "drive follows knob - 50 % until nose is pressed", "drive follows (range - 30 cm) * 1 %/cm until nose is pressed"),
+    ("timed-turn", 3, "turn left at 30 % for 0.8 s", "turn left at 30 % for 66 deg"),
+    ("timed-turn", 3, "turn right at 30 % about left wheel for 0.8 s", "drive at 30 % for 0.8 s"),
+    ("counter-not-reset", 4, "repeat 2 times:\n    drive at 30 % until left.angle > 90 deg",
+     "repeat 2 times:\n    reset left.angle\n    drive at 30 % until left.angle > 90 deg"),
+    ("counter-not-reset", 6, "reset nose.presses\nrepeat:\n    wait 1 s\n    wait until nose.presses = 2",
+     "repeat:\n    if nose.presses = 2:\n        leave"),
+    ("counter-not-reset", 5, "start timer tea\nrepeat:\n    wait until tea > 2 s",
+     "repeat:\n    start timer tea\n    wait until tea > 2 s"),
     ("never-used", 3, "set n to 4", "set n to 4\nwait n * 1 s"),
 ]  # fmt: skip
 HEADERS = [
@@ -64,6 +72,8 @@ TRACES = [
     ("left-running", 3, {"range": [9] * 9}, "drive at 40 %\nwait 10 ms", "drive at 40 % for 10 ms"),
     ("patience-ran-out", 3, {"range": [9] * 30}, "wait until range < 3 cm, patience 0.1 s",
      "wait until range < 3 cm, patience 0.1 s\n    otherwise:\n        lamp on"),
+    ("ended-at-once", 4, {"range": [90, 90, 30, 30, 30]}, "wait until range < 40 cm\nlamp at 9 % until range < 50 cm",
+     "wait until range < 40 cm\nlamp at 9 % until range < 50 cm and clock > 60 ms"),
     ("limit-passed", 1, {"range": [9] * 9}, 'set n to 0\nrepeat:\n    note "x"\n    wait 1 us\n    set n to n + 1', "wait 1 us"),
 ]  # fmt: skip
 
@@ -78,8 +88,20 @@ class Pairs(unittest.TestCase):
         self.assertIn((code, line), codes(raised))
         self.assertNotIn(code, {hint.code for hint in silent})
         self.assertFalse([h for h in (*raised, *silent) if h.level == "error"])
-        hint = next(h for h in raised if h.code == code)
+        hint = next(h for h in raised if (h.code, h.line) == (code, line))
         self.assertTrue(hint.message.endswith(".") and (hint.remedy or code == "limit-passed"))
+        if hint.fix is not None:
+            row = program(raising).splitlines()[line - 1]
+            text = row[: hint.column - 1] + hint.fix + row[hint.end_column - 1 :]
+            mended = [
+                *program(raising).splitlines()[2 : line - 1],
+                *text.splitlines(),
+                *program(raising).splitlines()[line:],
+            ]
+            after = hints_of("\n".join(step[4:] for step in mended))
+            self.assertNotIn(code, {h.code for h in after if h.message == hint.message}, "the fix mends what it says")
+            self.assertFalse([h for h in after if h.level == "error"])
+        return hint
 
     def test_about_the_program(self):
         for code, line, raising, calm in PROGRAMS:
