@@ -5,6 +5,8 @@ Run from the project's folder: .venv/bin/python demo/make_traces.py
 A cart waits, a hand turns the dose knob, the cart drives to the barrel, slows down, touches it and
 waters. The sensors are as sensors are: the range reading comes every 50 ms with noise and lost echoes,
 the bump rail bounces, the knob jitters, the soil dries and the light drifts.
+
+Two more are rides with encoders and a radio: round a bed, and twice to a barrel when called.
 """
 
 from __future__ import annotations
@@ -18,6 +20,7 @@ import numpy as np
 HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent))
 
+from geduld.language.quantities import text_code  # noqa: E402
 from geduld.rig.reader import read_rig  # noqa: E402
 from geduld.worlds.trace import Trace  # noqa: E402
 from geduld.worlds.trace_csv import trace_to_csv  # noqa: E402
@@ -74,6 +77,55 @@ def make(morning: Morning) -> Trace:
     return Trace(times, {name: np.round(values, 3) for name, values in channels.items()})
 
 
+@dataclass(frozen=True)
+class Ride:
+    """One recording with encoders and a radio: what is called when, and the wheels' powers from each instant on."""
+
+    file: str
+    seed: int
+    seconds: float
+    calls: tuple[tuple[float, str], ...]
+    powers: tuple[tuple[float, float, float], ...]
+    touches: tuple[tuple[float, float], ...] = ()
+
+
+BED = ((3.0, 45, 45), (12.6, -30, 30), (13.9, 45, 45), (18.7, -30, 30), (20.0, 45, 45), (29.6, -30, 30),
+       (30.9, 45, 45), (35.7, -30, 30), (37.0, 0, 0))  # fmt: skip
+CALLS = ((4.0, 35, 35), (10.2, 0, 0), (11.8, -35, -35), (14.5, 0, 0), (25.0, 35, 35), (30.4, 0, 0),
+         (32.0, -35, -35), (34.7, 0, 0))  # fmt: skip
+RIDES = (
+    Ride("round-of-a-bed.csv", 21, 42.0, ((3.0, "round"),), BED),
+    Ride("radio-calls.csv", 22, 45.0, ((4.0, "water"), (25.0, "water")), CALLS, ((10.2, 12.4), (30.4, 32.5))),
+)
+RIDE_RATE = 50
+TURN = 5.7  # deg/s for each percent of power: a little less than the motors do without load
+
+
+def make_ride(ride: Ride) -> Trace:
+    """The recording as a trace: the left motor is a little weaker than the right one, and both lag."""
+    noise = np.random.default_rng(ride.seed)
+    count = round(ride.seconds * RIDE_RATE) + 1
+    t = np.arange(count) / RIDE_RATE
+    codes = {text: text_code(text) for _, text in ride.calls}
+    radio = np.full(count, np.nan)
+    for at, text in ride.calls:
+        radio[(t >= at) & (t < at + 1)] = codes[text]
+    touched = np.zeros(count)
+    for start, stop in ride.touches:
+        touched[(t >= start) & (t < stop)] = 1
+    channels = {"radio": radio, "nose": touched, "tilt": np.round(noise.normal(0.4, 0.3, count), 1)}
+    for side, (name, gain) in enumerate((("left", 0.98), ("right", 1.01)), 1):
+        power = np.zeros(count)
+        for entry in ride.powers:
+            power[t >= entry[0]] = entry[side]
+        speed = np.zeros(count)
+        for k in range(1, count):
+            speed[k] = speed[k - 1] + (power[k - 1] * TURN * gain - speed[k - 1]) / RIDE_RATE / LAG
+        channels[f"{name}.angle"] = np.round(np.cumsum(speed) / RIDE_RATE)
+    times = np.rint(t * 1_000_000).astype(np.int64)
+    return Trace(times, channels, {code: text for text, code in codes.items()})
+
+
 def _drive(t: np.ndarray, setting_off: float, start: float) -> tuple[np.ndarray, np.ndarray, float]:
     """The gap to the barrel, the power on the motors, and when the nose touches."""
     gap, speed, contact = start, 0.0, -1.0
@@ -120,6 +172,8 @@ def main() -> None:
     for morning in MORNINGS:
         text = trace_to_csv(make(morning), rig)
         (HERE / "traces" / morning.file).write_text(text, encoding="utf-8")
+    for ride in RIDES:
+        (HERE / "traces" / ride.file).write_text(trace_to_csv(make_ride(ride), rig), encoding="utf-8")
 
 
 if __name__ == "__main__":

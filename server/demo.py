@@ -23,7 +23,7 @@ def load_demo(folder: Path, teacher: User) -> None:
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
         traces[path.name] = import_trace(rig, name, path.read_bytes())
-    for path in sorted((folder / "behaviours").glob("*.geduld"), reverse=True):
+    for path in sorted((folder / "behaviours").rglob("*.geduld"), reverse=True):
         _behaviour(teacher, rig, path)
     _exercise(folder, teacher, rig, traces)
 

@@ -69,6 +69,7 @@ class _Binder:
 
     def _names(self, plan: tree.Plan) -> None:
         for name in _reset_names(plan):
+            name = self._message_count(name)
             channel = self.rig.channels.get(name)
             if channel is not None and channel.counts and name not in self.scope.resets:
                 self.scope.resets[name] = self._hidden(channel.dimension)
@@ -327,7 +328,7 @@ class _Binder:
         return terms.Assign(line, index, _TICK)
 
     def _reset(self, line: int, step: tree.Reset) -> terms.Step:
-        name = step.name
+        name = self._message_count(step.name)
         if name in self.scope.timers:
             return terms.Assign(line, self.scope.timers[name], _TICK)
         if name in self.scope.variables:
@@ -340,6 +341,10 @@ class _Binder:
             raise Problem(error("cannot-reset", step.name_span, message, remedy))
         counted = next(item for item in term.walk() if isinstance(item, terms.Reading))
         return terms.Assign(line, self.scope.resets[name], counted)
+
+    def _message_count(self, name: str) -> str:
+        """`reset message` starts the count of messages anew, so that only one that comes from now on is a message."""
+        return f"{self.rig.radio.name}.messages" if name == "message" and self.rig.radio else name
 
     def _wait_ending(self, ending: tree.For | tree.Until) -> terms.Term | terms.Until:
         if isinstance(ending, tree.Until):

@@ -222,7 +222,12 @@ class Scope:
         if term.dimension != TEXT:
             message = f"This is {term.dimension}, so it is not a text."
             raise Problem(error("wrong-dimension", expression.value.span, message, 'Write: message is "go"'))
-        return terms.Compare("=", term, terms.Const(text_code(expression.text), dimension=TEXT))
+        says = terms.Compare("=", term, terms.Const(text_code(expression.text), dimension=TEXT))
+        count = self.rig.channels.get(f"{term.part}.messages") if isinstance(term, terms.Reading) else None
+        if count is None or count.name not in self.resets:
+            return says
+        since = self._property(count)
+        return terms.Junction("and", says, terms.Compare(">", since, terms.Const(0.0)))
 
     def _just(self, expression: tree.Is) -> terms.Term:
         """Each place that asks keeps the count it has seen, so that each press is noticed once there."""

@@ -139,6 +139,8 @@ class Rig:
             elif part.kind.is_contact:
                 for word in ("presses", "releases"):
                     found[f"{part.name}.{word}"] = replace(_property(part, word, PRESSES), follows=part.follows)
+            elif part.dimension == TEXT:
+                found[f"{part.name}.messages"] = replace(_property(part, "messages", PRESSES), follows=part.follows)
             elif part.kind.word == "tilt":
                 for axis in ("x", "y"):
                     found[f"{part.name}.{axis}"] = replace(part, name=f"{part.name}.{axis}")

@@ -131,6 +131,9 @@ def derived(name: str, times: Ticks, channels: Mapping[str, Floats]) -> Floats |
     if word in ("presses", "releases"):
         contact = channels.get(part)
         return None if contact is None else count_changes(contact, 1.0 if word == "presses" else 0.0)
+    if word == "messages" and part in channels:
+        said = channels[part]
+        return np.cumsum(~np.isnan(said) & (said != np.concatenate(([np.nan], said[:-1])))).astype(np.float64)
     angle = channels.get(f"{part}.angle")
     if word != "speed" or angle is None:
         return None

@@ -9,7 +9,6 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
@@ -22,6 +21,7 @@ from geduld.worlds.trace import Floats, Ticks, Trace
 
 MOST_BYTES = 500_000_000
 MOST_LETTERS = 200
+COUNTS = (".presses", ".releases", ".messages")
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
 _HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
 _NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
@@ -103,8 +103,8 @@ def _time_column(name: str, unit_text: str | None) -> Column:
 
 def _channel(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
     part = rig.channels.get(name)
-    if part is None or name.endswith((".presses", ".releases")):
-        known = [other for other in rig.channels if not other.endswith((".presses", ".releases"))]
+    if part is None or name.endswith(COUNTS):
+        known = [other for other in rig.channels if not other.endswith(COUNTS)]
         like = nearest(name, known)
         remedy = f'Did you mean "{like}"?' if like else f"What this rig can record is {listed(known)}."
         message = f'Channel "{name}" is not a part of the rig "{rig.name}".'
@@ -204,9 +204,16 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Tra
                 else (values * channel_unit.factor.numerator / channel_unit.factor.denominator)
             )
         if part is not None and part.dimension == TEXT:
+            channels[f"{name}.messages"] = arrivals(values)
             values = _held(values)
         channels[name] = values
     return Trace(times, channels, texts)
+
+
+def arrivals(values: Floats) -> Floats:
+    """How many messages have come up to each sample: one begins with each cell that is not like the one before."""
+    before = np.concatenate(([np.nan], values[:-1]))
+    return np.cumsum(~np.isnan(values) & ~(values == before)).astype(np.float64)
 
 
 def _held(values: Floats) -> Floats:
@@ -245,16 +252,20 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
     """A trace as CSV text in the rig's units; absent readings are empty cells."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    parts = [rig.channels[name] for name in trace.channels]
+    parts = [rig.channels[name] for name in trace.channels if not name.endswith(COUNTS)]
     writer.writerow(["time [s]", *(f"{p.name} [{p.unit.word}]" if p.unit else p.name for p in parts)])
-    columns = [_cells(part, trace.channels[part.name], trace.texts) for part in parts]
+    columns = [_cells(part, trace) for part in parts]
     times = [f"{tick / 1e6:.6f}".rstrip("0").rstrip(".") for tick in trace.times.tolist()]
     writer.writerows(zip(times, *columns, strict=True))
     return out.getvalue()
 
 
-def _cells(part: Part, values: Floats, texts: Mapping[float, str]) -> list[str]:
+def _cells(part: Part, trace: Trace) -> list[str]:
+    values = trace.channels[part.name]
     if part.dimension == TEXT:
-        return [texts.get(value, "") for value in values.tolist()]
+        # Written only where it comes: when it is read again, the same messages come at the same instants.
+        count = trace.column(f"{part.name}.messages")
+        comes = np.diff(values if count is None else count, prepend=0.0) != 0
+        return [trace.texts.get(value, "") if new else "" for value, new in zip(values.tolist(), comes, strict=True)]
     shown = part.unit.from_base(1.0) * values if part.unit and part.unit.factor != 1 else values
     return ["" if value != value else f"{value:.6g}" for value in shown.tolist()]

@@ -89,6 +89,9 @@ class PlainRunner:
             return math.nan
         if not word:
             return float(column[index])
+        if word == "messages":
+            said = [math.nan, *column[: index + 1].tolist()]
+            return float(sum(b == b and b != a for a, b in pairwise(said)))
         known = [value for value in column[: index + 1].tolist() if value == value]
         wanted = 1.0 if word == "presses" else 0.0
         return float(sum(b == wanted and a != wanted for a, b in pairwise(known)))

@@ -133,7 +133,7 @@ def steps(depth):
         st.builds(tree.Stop, st.sampled_from(["drive", "lamp", "all"]), **marks),
         st.builds(tree.Stop, st.just("drive"), st.sampled_from(["braking", "coasting"]), **marks),
         st.builds(tree.StartTimer, st.just("tea"), **marks),
-        st.builds(tree.Reset, st.sampled_from(["tea", "n", "left.angle", "nose.presses"]), **marks),
+        st.builds(tree.Reset, st.sampled_from(["tea", "n", "left.angle", "nose.presses", "message"]), **marks),
         st.builds(tree.Send, st.sampled_from(["here", "a # b"]), **marks),
         st.builds(tree.Wait, endings, **marks),
         st.builds(tree.Set, st.just("n"), percents(), **marks),

@@ -67,7 +67,9 @@ class Rigs(unittest.TestCase):
 
     def test_the_demonstration_rig(self):
         rig = cart()
-        self.assertEqual([part.name for part in rig.sensors], ["nose", "range", "knob", "soil", "light"])
+        self.assertEqual(
+            [part.name for part in rig.sensors], ["nose", "range", "knob", "soil", "light", "tilt", "radio"]
+        )
         self.assertEqual((rig.loop_us, rig.parts["range"].high, rig.parts["right"].reversed), (10_000, 200.0, True))
 
 
@@ -133,6 +135,15 @@ class Traces(unittest.TestCase):
         times = np.cumsum([gap for gap, _, _ in rows]).astype(np.int64)
         distance = np.array([np.nan if value is None else value / 10 for _, value, _ in rows])
         trace = Trace(times, {"range": distance, "nose": np.array([float(on) for _, _, on in rows])})
+        for again in (unpack(pack(trace)), trace_from_csv(trace_to_csv(trace, small_rig()).encode(), small_rig())):
+            self.assertEqual(again.fingerprint, trace.fingerprint)
+
+    def test_messages_stay_until_the_next_one_and_are_counted(self):
+        text = b'time [s],radio\n0,\n1,go\n2,go\n3,\n4,go\n5,"left, then right"\n'
+        trace = trace_from_csv(text, small_rig())
+        said = [trace.texts.get(code, "") for code in trace.channels["radio"].tolist()]
+        self.assertEqual(said, ["", "go", "go", "go", "go", "left, then right"])
+        self.assertEqual(trace.channels["radio.messages"].tolist(), [0, 1, 1, 1, 2, 3])
         for again in (unpack(pack(trace)), trace_from_csv(trace_to_csv(trace, small_rig()).encode(), small_rig())):
             self.assertEqual(again.fingerprint, trace.fingerprint)
 

@@ -80,7 +80,7 @@ class Bounds(unittest.TestCase):
             "squares of squares": "ended by time",
             "a wait without end": "ended by time",
             "14 loops deep": "ended by time",
-            "14 guards deep": "ended by time",
+            "14 guards deep": "ended by finished",
             "20 loops deep": "too-deep",
             "ten thousand lanes": "text-too-long",
             "a million brackets": "text-too-long",

@@ -65,11 +65,12 @@ class Rules(unittest.TestCase):
             check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
 
     def test_the_demonstration_is_what_its_script_makes(self):
-        from demo.make_traces import HERE, MORNINGS, make
+        from demo.make_traces import HERE, MORNINGS, RIDES, make, make_ride
         from geduld.worlds.trace_csv import trace_to_csv
 
-        for morning in MORNINGS:
-            self.assertEqual(trace_to_csv(make(morning), cart()), (HERE / "traces" / morning.file).read_text())
+        made = [(morning.file, make(morning)) for morning in MORNINGS] + [(r.file, make_ride(r)) for r in RIDES]
+        for file, trace in made:
+            self.assertEqual(trace_to_csv(trace, cart()), (HERE / "traces" / file).read_text())
         for copy in EXERCISE.glob("*.csv"):
             self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())
 
