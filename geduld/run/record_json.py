@@ -33,10 +33,7 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
             "lasted": record.lasted / 1e6,
         },
         "commands": {name: signal_pairs(signal, parts[name]) for name, signal in record.commands.items()},
-        "controls": {
-            name: [[tick / 1e6, CONTROLS[int(code)]] for tick, code in zip(*_lists(signal), strict=True)]
-            for name, signal in record.controls.items()
-        },
+        "controls": {name: control_pairs(signal) for name, signal in record.controls.items()},
         "program": [
             {"lane": bar.lane, "line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state}
             for bar in record.program
@@ -54,6 +51,11 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
         "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
         "made_from": dict(record.made_from),
     }
+
+
+def control_pairs(signal: Signal) -> list[tuple[float, str]]:
+    """How a motor was controlled, as pairs of seconds and one of `CONTROLS`."""
+    return [(tick / 1e6, CONTROLS[int(code)]) for tick, code in zip(*_lists(signal), strict=True)]
 
 
 def _lists(signal: Signal) -> tuple[list[int], list[float]]:

@@ -21,6 +21,7 @@ from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.executor import Runner
 from geduld.run.record import Record
+from geduld.run.record_json import control_pairs
 from server.config.owned import OwnedField
 from server.shelf.lanes import lane
 from server.shelf.models import Rig, Trace
@@ -117,6 +118,7 @@ def _run(record: Record, rig: CoreRig, stretch: tuple[int, int, int]) -> dict[st
             {"at": event.tick / 1e6, "kind": event.kind, "line": event.line, "text": event.text}
             for event in record.events[:MOST_BARS]
         ],
+        "controls": {name: control_pairs(signal) for name, signal in record.controls.items()},
         "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
     }
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from geduld.rig.model import Part
 from geduld.run.record import Signal
 
 MOST_COLUMNS = 4_000
+MOST_TEXTS = 500
 
 
 def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dict[str, Any]:
@@ -28,6 +30,21 @@ def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dic
         "part": part.name,
         "times": (np.maximum(times, start) / 1e6).tolist(),
         "values": [None if value != value else round(value, 4) for value in shown.tolist()],
+    }
+
+
+def texts(signal: Signal, part: Part, said: Mapping[float, str], start: int, stop: int) -> dict[str, Any]:
+    """A signal of messages between two ticks: the instants at which another one comes, and their texts."""
+    first = max(0, int(np.searchsorted(signal.times, start, "right")) - 1)
+    last = int(np.searchsorted(signal.times, stop, "right"))
+    times, codes = signal.times[first:last], signal.values[first:last]
+    new = np.ones(len(codes), np.bool_)
+    new[1:] = ~((codes[1:] == codes[:-1]) | (np.isnan(codes[1:]) & np.isnan(codes[:-1])))
+    return {
+        "part": part.name,
+        "times": (np.maximum(times[new], start) / 1e6).tolist()[:MOST_TEXTS],
+        "values": [],
+        "texts": [said.get(code) for code in codes[new].tolist()][:MOST_TEXTS],
     }
 
 

@@ -7,15 +7,17 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from geduld.language.quantities import TEXT
 from geduld.language.source import MOST_BYTES
+from geduld.rig.model import Part
 from geduld.rig.reader import rig_from_json
 from server.config.owned import OwnedField
 from server.shelf.models import Behaviour, Revision, Rig, Trace
-from server.shelf.services import core_rig, save_text, titled
+from server.shelf.services import core_rig, library_for, save_text, titled
 
 
 class PartSerializer(serializers.Serializer):
-    """One part of a rig."""
+    """One part of a rig, or a property of one that can be read."""
 
     name = serializers.CharField()
     kind = serializers.CharField()
@@ -23,6 +25,8 @@ class PartSerializer(serializers.Serializer):
     port = serializers.CharField()
     unit = serializers.CharField()
     contact = serializers.BooleanField()
+    says = serializers.BooleanField(help_text="whether its reading is a text")
+    encoder = serializers.BooleanField(help_text="whether its turning is measured")
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
 
@@ -32,11 +36,13 @@ class RigSerializer(serializers.ModelSerializer):
 
     name = serializers.CharField(read_only=True)
     parts = serializers.SerializerMethodField()
+    properties = serializers.SerializerMethodField()
+    libraries = serializers.SerializerMethodField()
     has_drive = serializers.SerializerMethodField()
 
     class Meta:
         model = Rig
-        fields = ("id", "name", "source", "parts", "has_drive", "updated")
+        fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "updated")
 
     def validate_source(self, source: Any) -> Any:
         """The core reads the rig; its errors go out as they are."""
@@ -57,24 +63,37 @@ class RigSerializer(serializers.ModelSerializer):
     @extend_schema_field(PartSerializer(many=True))
     def get_parts(self, rig: Rig) -> list[dict[str, Any]]:
         """The parts in the order of the description."""
-        parts = core_rig(rig).parts.values()
-        return [
-            {
-                "name": part.name,
-                "kind": part.kind.word,
-                "role": part.kind.role,
-                "port": part.port,
-                "unit": part.unit_word,
-                "contact": part.kind.is_contact,
-                "low": part.unit.from_base(part.low) if part.low is not None and part.unit else part.low,
-                "high": part.unit.from_base(part.high) if part.high is not None and part.unit else part.high,
-            }
-            for part in parts
-        ]
+        return [_part(part) for part in core_rig(rig).parts.values()]
+
+    @extend_schema_field(PartSerializer(many=True))
+    def get_properties(self, rig: Rig) -> list[dict[str, Any]]:
+        """What else can be read of the parts: `left.angle`, `nose.presses`."""
+        core = core_rig(rig)
+        return [_part(part) for name, part in core.channels.items() if name not in core.parts]
+
+    @extend_schema_field(serializers.ListField(child=serializers.CharField()))
+    def get_libraries(self, rig: Rig) -> list[str]:
+        """The libraries that programs for this rig may include."""
+        return list(library_for(rig))
 
     def get_has_drive(self, rig: Rig) -> bool:
         """Whether it has a wheel pair."""
         return core_rig(rig).drive is not None
+
+
+def _part(part: Part) -> dict[str, Any]:
+    return {
+        "name": part.name,
+        "kind": part.kind.word,
+        "role": part.kind.role,
+        "port": part.port,
+        "unit": part.unit_word,
+        "contact": part.kind.is_contact,
+        "says": part.dimension == TEXT,
+        "encoder": part.counts_per_turn is not None,
+        "low": part.unit.from_base(part.low) if part.low is not None and part.unit else part.low,
+        "high": part.unit.from_base(part.high) if part.high is not None and part.unit else part.high,
+    }
 
 
 class TraceSerializer(serializers.ModelSerializer):

@@ -16,11 +16,11 @@ from rest_framework.views import APIView
 
 from geduld.errors import TraceError
 from geduld.language import words
-from geduld.language.quantities import UNITS
+from geduld.language.quantities import TEXT, UNITS
 from geduld.run.record import Signal
-from geduld.worlds.trace_csv import trace_to_csv
+from geduld.worlds.trace_csv import COUNTS, trace_to_csv
 from server.config.owned import OwnedViewSet
-from server.shelf.lanes import MOST_COLUMNS, lane
+from server.shelf.lanes import MOST_COLUMNS, lane, texts
 from server.shelf.models import Behaviour, Rig, Trace
 from server.shelf.serializers import (
     BehaviourSerializer,
@@ -98,8 +98,11 @@ class TraceViewSet(OwnedViewSet):
         rig, core = core_rig(trace.rig), core_trace(trace)
         start, stop, columns = window(request.query_params, core.duration_us)
         lanes = [
-            lane(Signal(core.times, values), rig.channels[name], start, stop, columns)
+            texts(Signal(core.times, values), rig.channels[name], core.texts, start, stop)
+            if rig.channels[name].dimension == TEXT
+            else lane(Signal(core.times, values), rig.channels[name], start, stop, columns)
             for name, values in core.channels.items()
+            if not name.endswith(COUNTS)
         ]
         return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes})
 

@@ -127,6 +127,37 @@ class Newcomer(unittest.TestCase):
         refused = app.driver.get_log("browser")
         self.assertTrue(len(refused) == 1 and "409" in refused[0]["message"], refused)
 
+    def test_fixes_forms_with_slots_and_messages(self):
+        app = self.app
+        app.open("/")
+        app.press("Called by radio")
+        app.find("[data-lane='radio']", "round")  # the first trace that has what the program reads
+        app.choose("Trace", "Radio calls")
+        app.find("[data-lane='radio']", "water")
+        app.go_to(7)
+        app.until(lambda: app.value("left") == "36.5 %, kept", "a kept speed says so")
+        app.picture("radio")
+        self.assert_clean()
+        app.open("/")
+        app.press("New behaviour")
+        app.find(".cm-line", "wait 1 s")
+        app.write("wait 1 s", "turn left at 30 % for 0.8 s")
+        app.press("Mend")
+        app.until(lambda: "for 65 deg" in app.program(), "the fix measures the turn")
+        app.keys(Keys.END, Keys.ENTER, "dri")
+        app.find(".cm-tooltip-autocomplete", "drive at … cm/s until …")
+        time.sleep(0.2)  # a list that has just opened does not take Enter yet
+        app.picture("forms")
+        app.keys(Keys.ENTER)
+        app.keys("55", Keys.TAB, "12", Keys.TAB)
+        app.until(lambda: "drive at 55 % for 12 cm" in app.program(), "Tab goes through the slots")
+        app.sees("saved")
+        app.press("Shelf")
+        app.find("button[aria-label='Delete the behaviour New behaviour']").click()
+        app.press("Delete", "[role=dialog] button")
+        app.until(lambda: "New behaviour" not in app.find("section[aria-label='Behaviours'] ul").text, "it is gone")
+        self.assert_clean()
+
     def test_the_keyboard_reaches_the_bench(self):
         app = self.app
         app.open("/")

@@ -5,6 +5,8 @@ export interface Part {
   port: string;
   unit: string;
   contact: boolean;
+  says: boolean;
+  encoder: boolean;
   low: number | null;
   high: number | null;
 }
@@ -14,6 +16,8 @@ export interface Rig {
   name: string;
   source: unknown;
   parts: Part[];
+  properties: Part[];
+  libraries: string[];
   has_drive: boolean;
   updated: string;
 }
@@ -91,6 +95,8 @@ export interface Lane {
   part: string;
   times: number[];
   values: (number | null)[];
+  /** The messages of a radio, in place of values. */
+  texts?: (string | null)[];
 }
 
 export interface Lanes {
@@ -133,6 +139,7 @@ export interface Run {
   program: Bar[];
   program_cut: boolean;
   events: RunEvent[];
+  controls: Record<string, [number, "power" | "speed" | "brake" | "coast"][]>;
   trust: Record<string, number>;
 }
 

@@ -36,6 +36,14 @@ export function BehaviourBench() {
   );
 }
 
+/** The trace that recorded most of what a program reads; of equals the first. */
+function fitting(traces: Trace[], rig: Rig, text: string): Trace | null {
+  const words = new Set(text.match(/[\p{L}_][\p{L}\p{N}_]*/gu) ?? []);
+  const says = rig.parts.filter((part) => part.says && words.has("message")).map((part) => part.name);
+  const known = (trace: Trace) => trace.channels.filter((name) => words.has(name) || says.includes(name)).length;
+  return traces.reduce<Trace | null>((best, trace) => (best && known(best) >= known(trace) ? best : trace), null);
+}
+
 interface OpenProps {
   behaviour: Behaviour;
   rig: Rig;
@@ -52,7 +60,7 @@ function Open({ behaviour, rig, traces, exercises }: OpenProps) {
     client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { text: next }));
     void client.invalidateQueries({ queryKey: ["behaviours"] });
   });
-  const trace = traces.find((item) => item.id === address.number("trace")) ?? traces[0] ?? null;
+  const trace = traces.find((item) => item.id === address.number("trace")) ?? fitting(traces, rig, behaviour.text);
   const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
   const write = (next: string) => {
     if (next === text) return;

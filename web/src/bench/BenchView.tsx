@@ -1,7 +1,7 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useBench, useLanes, useNotation } from "../api/hooks";
-import type { Exercise, Hint, Lane, Rig, Threshold, Trace, Verdict } from "../api/types";
+import type { Exercise, Hint, Lane, Part, Rig, Run, Threshold, Trace, Verdict } from "../api/types";
 import { distinct, numberText } from "../model/handles";
 import { marginWords } from "../model/verdicts";
 import { instants, isLively } from "../model/signals";
@@ -16,11 +16,12 @@ import { notation } from "./notation";
 import { ProgramLanes } from "./ProgramLane";
 import { SignalLane } from "./SignalLane";
 import { startClock, useAxis } from "./store";
+import { TextLane } from "./TextLane";
 import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
 import { useBenchKeys } from "./useBenchKeys";
 import { useSettled } from "./useSettled";
-import { useWidth } from "./useWidth";
+import { useSize } from "./useSize";
 
 interface Props {
   title: ReactNode;
@@ -47,7 +48,7 @@ export function BenchView(props: Props) {
   const [allLanes, setAllLanes] = useState(false);
   const editor = useRef<EditorApi | null>(null);
   const box = useRef<HTMLDivElement>(null);
-  const width = useWidth(box);
+  const { width, height } = useSize(box);
   const { from, to, end } = useAxis();
   const seen = useSettled(useMemo(() => (from <= 0 && to >= end ? null : { from, to, columns: COLUMNS }), [from, to, end]), 120);
   const question = useMemo(
@@ -67,7 +68,7 @@ export function BenchView(props: Props) {
   const run = answer?.run ?? null;
   const duration = trace ? Math.min(trace.duration_us / 1e6, props.limit ?? Infinity) : 1;
   const readings = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS);
-  const extensions = useMemo(() => (words ? notation(words, rig.parts, rig.has_drive) : []), [words, rig]);
+  const extensions = useMemo(() => (words ? notation(words, rig) : []), [words, rig]);
 
   useEffect(startClock, []);
   useEffect(() => useAxis.getState().setEnd(duration), [duration]);
@@ -102,6 +103,7 @@ export function BenchView(props: Props) {
 
   const lines = useMemo(() => text.split("\n"), [text]);
   const lanes = useVisibleLanes(props, readings.data?.lanes, run?.outputs, allLanes);
+  const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = answer?.hints ?? NO_HINTS;
   const verdict = answer?.checks.find((check) => check.title === chosen) ?? null;
   const handles = useMemo(() => distinct(answer?.thresholds ?? []), [answer]);
@@ -123,7 +125,7 @@ export function BenchView(props: Props) {
           />
         </div>
         <div className="max-h-[34%] overflow-auto border-t border-rule" aria-live="polite">
-          <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} />
+          <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
         </div>
       </section>
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Run">
@@ -137,13 +139,13 @@ export function BenchView(props: Props) {
           {trace && width > 0 && (
             <Lanes width={width}>
               <TimeAxis width={width} />
-              {lanes.readings.map(({ part, lane }) => (
+              {lanes.readings.map(({ part, lane }) => lane.texts ? <TextLane key={part.name} part={part} lane={lane} width={width} /> : (
                 <SignalLane
                   key={part.name}
                   part={part}
                   lane={lane}
                   width={width}
-                  height={part.contact ? 40 : lanes.readings.length > 4 ? 62 : 78}
+                  height={part.contact ? 40 : Math.round((lanes.readings.length > 4 ? 62 : 78) * growth)}
                   handles={handles.filter((handle) => handle.part === part.name)}
                   trust={run?.trust[part.name]}
                   onHandle={moveHandle}
@@ -165,8 +167,9 @@ export function BenchView(props: Props) {
                       lane={lane}
                       ghost={answer?.reference?.find((ghost) => ghost.part === part.name)}
                       width={width}
-                      height={54}
+                      height={Math.round(54 * growth)}
                       handles={[]}
+                      control={run.controls[part.name]}
                       onHandle={moveHandle}
                     />
                   ))}
@@ -196,13 +199,23 @@ export function BenchView(props: Props) {
   );
 }
 
+/** How much taller the signals may be drawn than they must be, so that a few lanes fill the view. */
+function room(height: number, lanes: { readings: { part: Part; lane: Lane }[]; outputs: unknown[] }, run: Run | null | undefined, checks: number): number {
+  const tall = lanes.readings.filter(({ part, lane }) => !part.contact && !lane.texts).length;
+  const signals = tall * (lanes.readings.length > 4 ? 62 : 78) + lanes.outputs.length * 54;
+  const rows = new Set(run?.program.map((bar) => bar.lane)).size;
+  const others = 130 + (lanes.readings.length - tall) * 40 + rows * 36 + checks * 32;
+  return Math.min(1.9, Math.max(1, (height - others) / Math.max(1, signals)));
+}
+
 /** The lanes worth seeing: those the program or the checks name, and outputs that move. */
 function useVisibleLanes(props: Props, readings: Lane[] | undefined, outputs: Lane[] | undefined, all: boolean) {
   const { rig, text, exercise } = props;
   return useMemo(() => {
-    const words = new Set(`${text}\n${exercise?.checks ?? ""}`.match(/[\p{L}_][\p{L}\p{N}_]*/gu) ?? []);
+    const words = new Set(`${text}\n${exercise?.checks ?? ""}`.match(/[\p{L}_][\p{L}\p{N}_]*(?:\.[\p{L}_]+)?/gu) ?? []);
+    if (words.has("message")) rig.parts.filter((part) => part.says).forEach((part) => words.add(part.name));
     const find = (list: Lane[] | undefined, role: string) =>
-      rig.parts
+      [...rig.parts, ...rig.properties]
         .filter((part) => part.role === role)
         .flatMap((part) => {
           const lane = list?.find((item) => item.part === part.name);

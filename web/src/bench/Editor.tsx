@@ -7,11 +7,13 @@ import { Decoration, type DecorationSet, drawSelection, EditorView, highlightAct
 import { useEffect, useRef } from "react";
 
 import type { Hint } from "../api/types";
-import { numberLength } from "../model/handles";
+import { fixWords, numberLength } from "../model/handles";
 
 export interface EditorApi {
   /** Puts `text` in the place of the number with its unit that starts at a column; lines and columns count from 1. */
   replaceNumber: (line: number, column: number, unit: string, text: string) => void;
+  /** Puts a hint's fix in the place of what it is about. */
+  mend: (hint: Hint) => void;
   /** Puts the cursor on a line and shows it. */
   goTo: (line: number) => void;
 }
@@ -61,16 +63,25 @@ const LOOK = EditorView.theme({
   ".cm-diagnosticAction": { backgroundColor: "var(--leaf)", color: "var(--paper)" },
 });
 
-/** Turns hints into marks in the text, with their fix as a button. */
-function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
+function capital(text: string): string {
+  return text.slice(0, 1).toUpperCase() + text.slice(1);
+}
+
+/** Where a hint stands in the text. */
+function stretch(state: EditorState, hint: Hint): [number, number] {
   const place = (line: number, column: number) => {
     if (line > state.doc.lines) return state.doc.length;
     const at = state.doc.line(Math.max(1, line));
     return Math.min(at.from + column - 1, at.to);
   };
+  const from = place(hint.line, hint.column);
+  return [from, Math.max(from, place(hint.end_line, hint.end_column))];
+}
+
+/** Turns hints into marks in the text, with their fix as a button. */
+function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
   return hints.map((hint) => {
-    const from = place(hint.line, hint.column);
-    const to = Math.max(from, place(hint.end_line, hint.end_column));
+    const [from, to] = stretch(state, hint);
     const fix = hint.fix;
     return {
       from,
@@ -82,7 +93,7 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
           ? []
           : [
               {
-                name: fix ? `Write ${fix.trim() || "spaces"}` : "Delete it",
+                name: capital(fixWords(fix)),
                 apply: (view: EditorView, start: number, stop: number) =>
                   view.dispatch({ changes: { from: start, to: stop, insert: fix } }),
               },
@@ -143,6 +154,11 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
         const from = at.from + column - 1;
         const length = numberLength(at.text.slice(column - 1), unit);
         if (length) editor.dispatch({ changes: { from, to: from + length, insert }, userEvent: "input.drag" });
+      },
+      mend: (hint) => {
+        const [from, to] = stretch(editor.state, hint);
+        if (hint.fix !== null) editor.dispatch({ changes: { from, to, insert: hint.fix } });
+        editor.focus();
       },
       goTo: (line) => {
         if (line < 1 || line > editor.state.doc.lines) return;

@@ -11,7 +11,7 @@ interface Props {
   onHover: (line: number | null) => void;
 }
 
-const KINDS: Record<string, string> = { note: "Note", patience: "Patience ran out", absent: "Absent reading", finish: "Finished", limit: "Limit" };
+const KINDS: Record<string, string> = { note: "Note", send: "Sent", patience: "Patience ran out", absent: "Absent reading", finish: "Finished", limit: "Limit" };
 
 /** Which line waited when: a row for each lane of the program, the events in the first. */
 export function ProgramLanes(props: Props) {
@@ -35,6 +35,7 @@ function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name:
           const left = Math.max(0, share(bar.from, from, to)) * 100;
           const right = Math.min(1, share(bar.to, from, to)) * 100;
           const text = (lines[bar.line - 1] ?? "").trim();
+          const measured = run.events.find((event) => event.kind === "move" && event.line === bar.line)?.text;
           const what = bar.state === "waiting" ? "waits" : "looks again and again";
           return (
             <button
@@ -45,7 +46,7 @@ function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name:
                 bar.state === "waiting" ? "hatched" : ""
               } ${lit === bar.line ? "bg-leaf-wash" : "bg-sunk"}`}
               style={{ left: `${left}%`, width: `max(2px, ${right - left}%)` }}
-              title={`Line ${bar.line} ${what} from ${show(bar.from)} s to ${show(bar.to)} s: ${text}`}
+              title={`Line ${bar.line} ${what} from ${show(bar.from)} s to ${show(bar.to)} s: ${text}${measured ? `\n${measured}` : ""}`}
               onClick={() => onLine(bar.line)}
               onMouseDown={(event) => event.stopPropagation()}
               onMouseEnter={() => onHover(bar.line)}
@@ -58,7 +59,7 @@ function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name:
           );
         })}
         {run.events
-          .filter((event) => first && event.at >= from && event.at <= to)
+          .filter((event) => first && event.kind !== "move" && event.at >= from && event.at <= to)
           .map((event, index) => (
             <button
               key={`event-${index}`}

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 
-import type { Lane, Part, Threshold } from "../api/types";
+import type { Lane, Part, Run, Threshold } from "../api/types";
 import { colour, useTheme } from "../app/theme";
 import { show } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";
@@ -17,6 +17,7 @@ interface Props {
   height: number;
   handles: Threshold[];
   trust?: number;
+  control?: Run["controls"][string];
   onHandle: (handle: Threshold, value: number, fine: boolean) => void;
 }
 
@@ -81,7 +82,7 @@ function options(part: Part, lane: Lane, width: number, height: number, ghost: b
 }
 
 /** One signal on the time axis, with the values that the program compares it with as handles. */
-export function SignalLane({ part, lane, ghost, width, height, handles, trust, onHandle }: Props) {
+export function SignalLane({ part, lane, ghost, width, height, handles, trust, control, onHandle }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
   const label = useRef<HTMLSpanElement>(null);
@@ -114,11 +115,11 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, o
   useEffect(() => {
     const write = (at: number) => {
       const value = valueAt(lane, at);
-      if (label.current) label.current.textContent = part.contact ? contactWord(value) : value === null ? (part.role === "output" ? "not set" : "absent") : show(value, part.unit);
+      if (label.current) label.current.textContent = valueWords(part, value, control ? 1 : 2) + controlWord(control, at);
     };
     write(useAxis.getState().cursor);
     return useAxis.subscribe((axis) => write(axis.cursor));
-  }, [lane, part]);
+  }, [lane, part, control]);
 
   const y = (value: number) => 4 + (1 - (value - scale[0]) / (scale[1] - scale[0])) * (height - 8);
   return (
@@ -150,6 +151,20 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, o
       </div>
     </div>
   );
+}
+
+function valueWords(part: Part, value: number | null, places: number): string {
+  if (part.contact) return contactWord(value);
+  if (value === null) return part.role === "output" ? "not set" : "absent";
+  return show(value, part.unit, places);
+}
+
+const WORDS = { power: "", speed: ", kept", brake: ", braked", coast: ", rolls" };
+
+/** How a motor is controlled at a time, where it is not simply by power. */
+function controlWord(control: Run["controls"][string] | undefined, at: number): string {
+  const now = control?.findLast(([from]) => from <= at + 1e-9)?.[1];
+  return now ? WORDS[now] : "";
 }
 
 function contactWord(value: number | null): string {

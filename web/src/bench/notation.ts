@@ -1,13 +1,14 @@
-import { autocompletion, type Completion, type CompletionContext, type CompletionResult } from "@codemirror/autocomplete";
+import { autocompletion, type Completion, type CompletionContext, type CompletionResult, snippetCompletion } from "@codemirror/autocomplete";
 import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
 import type { Extension } from "@codemirror/state";
 import { tags } from "@lezer/highlight";
 
-import type { NotationWords, Part } from "../api/types";
+import type { NotationWords, Part, Rig } from "../api/types";
+import { type Form, formsOf } from "../model/forms";
 
-/** Highlighting and completion of the notation, from the server's own word lists and the rig's parts. */
-export function notation(words: NotationWords, parts: Part[], hasDrive: boolean): Extension {
-  return [language(words, parts), syntaxHighlighting(STYLE), autocompletion({ override: [completer(words, parts, hasDrive)] })];
+/** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do. */
+export function notation(words: NotationWords, rig: Rig): Extension {
+  return [language(words, rig.parts), syntaxHighlighting(STYLE), autocompletion({ icons: false, override: [completer(words, rig)] })];
 }
 
 const STYLE = HighlightStyle.define([
@@ -55,34 +56,35 @@ function language(words: NotationWords, parts: Part[]): LanguageSupport {
   return new LanguageSupport(stream);
 }
 
-function completer(words: NotationWords, parts: Part[], hasDrive: boolean) {
-  const outputs = parts.filter((part) => part.role === "output");
-  const sensors = parts.filter((part) => part.role === "sensor");
-  const steps: Completion[] = [
-    ...words.steps.filter((word) => hasDrive || (word !== "drive" && word !== "turn")).map((label) => ({ label, type: "keyword" })),
-    ...outputs.map((part) => ({ label: `${part.name} at `, detail: `${part.kind}, ${part.unit}`, type: "variable" })),
+/** Names that the text itself gives: lets, values, timers, and routines. */
+function named(text: string): { values: Completion[]; routines: Completion[] } {
+  const found = (pattern: RegExp, detail: string) => [
+    ...new Map([...text.matchAll(pattern)].map((match) => [match[1], { label: match[1] ?? "", detail, type: "variable" }])).values(),
   ];
-  const values: Completion[] = [
-    ...sensors.map((part) => ({
-      label: part.contact ? `${part.name} is pressed` : part.name,
-      detail: part.contact ? part.kind : `${part.kind}, ${part.unit}`,
-      type: "variable",
-    })),
-    ...[...words.words, ...words.functions].map((label) => ({ label, type: "keyword" })),
-  ];
+  return {
+    values: [...found(/^\s*(?:let|set)\s+([\p{L}_][\p{L}\p{N}_]*)/gmu, "named above"), ...found(/^\s*start timer\s+([\p{L}_][\p{L}\p{N}_]*)/gmu, "a timer")],
+    routines: found(/^to\s+([\p{L}_][\p{L}\p{N}_]*)/gmu, "a routine"),
+  };
+}
+
+function completer(words: NotationWords, rig: Rig) {
+  const forms = formsOf(rig);
+  const offered = (list: Form[], boost = 0) => list.map((item) => snippetCompletion(item.insert, { label: item.label, detail: item.detail, type: "keyword", boost }));
+  const sections = offered(forms.sections);
+  const steps = offered(forms.steps);
+  const endings = offered(forms.endings, 1);
+  const values = [...offered(forms.values), ...words.functions.map((label) => ({ label, type: "keyword" }))];
   return (context: CompletionContext): CompletionResult | null => {
-    const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_]*/u);
+    const word = context.matchBefore(/[\p{L}_][\p{L}\p{N}_.]*/u);
     if (!word && !context.explicit) return null;
     const from = word?.from ?? context.pos;
     const line = context.state.doc.lineAt(context.pos);
-    const atStart = line.text.slice(0, from - line.from).trim() === "";
-    const inComment = line.text.slice(0, from - line.from).includes("#");
-    if (inComment) return null;
-    const lets = [...context.state.doc.toString().matchAll(/^\s*(?:let|set)\s+([\p{L}_][\p{L}\p{N}_]*)/gmu)].map((match) => ({
-      label: match[1] ?? "",
-      detail: "named above",
-      type: "variable",
-    }));
-    return { from, options: atStart ? steps : [...lets, ...values, ...outputs.map((part) => ({ label: part.name, detail: part.kind, type: "variable" }))] };
+    const before = line.text.slice(0, from - line.from);
+    if (before.includes("#") || (before.match(/"/g)?.length ?? 0) % 2) return null;
+    const own = named(context.state.doc.toString());
+    if (before === "") return { from, options: sections };
+    if (before.trim() === "" || /^\s*(over|under|absent|[\d.]+).*:\s*$/.test(before)) return { from, options: [...own.routines, ...steps] };
+    const acting = /\b(at|follows|stop|on|off)\b/.test(before) && !/\buntil\b/.test(before);
+    return { from, options: [...(acting ? endings : offered(forms.endings.filter((item) => item.label.startsWith(",")))), ...own.values, ...values] };
   };
 }

@@ -1,10 +1,10 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQueries } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { type RefObject, useMemo, useRef } from "react";
 
 import { api } from "../api/client";
 import type { BenchAnswer, Exercise, Hint, NotationWords, Rig } from "../api/types";
-import { Editor } from "../bench/Editor";
+import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";
 import { useSettled } from "../bench/useSettled";
@@ -25,7 +25,9 @@ const TAB = "rounded-t border border-b-0 border-rule px-3 py-1 text-[14px] data-
 
 /** Checks and reference as text, with what the checks say about the reference in every case. */
 export function Texts({ exercise, rig, words, reference, checks, onChange }: Props) {
-  const extensions = useMemo(() => notation(words, rig.parts, rig.has_drive), [words, rig]);
+  const checksEditor = useRef<EditorApi | null>(null);
+  const referenceEditor = useRef<EditorApi | null>(null);
+  const extensions = useMemo(() => notation(words, rig), [words, rig]);
   const question = useSettled(
     useMemo(() => ({ rig: rig.id, text: reference, checks }), [rig.id, reference, checks]),
     150,
@@ -56,9 +58,10 @@ export function Texts({ exercise, rig, words, reference, checks, onChange }: Pro
                 hints={first?.check_hints ?? exercise.problems.checks}
                 notation={extensions}
                 onChange={(text) => onChange({ checks: text })}
+                onReady={(api) => (checksEditor.current = api)}
               />
             </div>
-            <Said hints={first?.check_hints ?? exercise.problems.checks} />
+            <Said hints={first?.check_hints ?? exercise.problems.checks} editor={checksEditor} />
           </TabPanel>
           <TabPanel className="flex h-full flex-col">
             <div className="min-h-0 flex-1">
@@ -68,9 +71,10 @@ export function Texts({ exercise, rig, words, reference, checks, onChange }: Pro
                 hints={first?.hints ?? exercise.problems.reference}
                 notation={extensions}
                 onChange={(text) => onChange({ reference: text })}
+                onReady={(api) => (referenceEditor.current = api)}
               />
             </div>
-            <Said hints={first?.hints ?? exercise.problems.reference} />
+            <Said hints={first?.hints ?? exercise.problems.reference} editor={referenceEditor} />
           </TabPanel>
         </TabPanels>
       </TabGroup>
@@ -82,10 +86,10 @@ export function Texts({ exercise, rig, words, reference, checks, onChange }: Pro
   );
 }
 
-function Said({ hints }: { hints: Hint[] }) {
+function Said({ hints, editor }: { hints: Hint[]; editor: RefObject<EditorApi | null> }) {
   return hints === NONE || !hints.length ? null : (
     <div className="max-h-28 overflow-auto border-t border-rule">
-      <Messages hints={hints} onLine={() => undefined} />
+      <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
     </div>
   );
 }

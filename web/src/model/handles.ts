@@ -33,3 +33,10 @@ export function distinct(handles: Threshold[]): Threshold[] {
     return true;
   });
 }
+
+/** What a fix will do, in a few words. */
+export function fixWords(fix: string): string {
+  if (!fix) return "delete it";
+  const lines = fix.trim().split("\n").map((line) => line.trim());
+  return `write ${lines.join(" / ") || "spaces"}`;
+}

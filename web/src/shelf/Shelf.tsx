@@ -114,6 +114,9 @@ export function Shelf() {
               <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/bench/${behaviour.id}`}>
                 {behaviour.title}
               </Link>
+              {/^(\s*#.*\n|\s)*library\b/.test(behaviour.text) && (
+                <span className="rounded border border-rule bg-sunk px-1.5 text-[12px]">library</span>
+              )}
               <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
               <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
               <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />

@@ -8,7 +8,7 @@ const HEIGHT = 34;
 /** A trace at a glance: its first channel that is more than on and off, small. */
 export function TraceLine({ trace }: { trace: Trace }) {
   const lanes = useLanes(trace.id, 0, trace.duration_us / 1e6, 140).data?.lanes ?? [];
-  const lane = lanes.find((item) => item.part === "range") ?? lanes.find((item) => new Set(item.values).size > 3);
+  const lane = lanes.find((item) => item.part === "range") ?? lanes.find((item) => item.part.endsWith(".angle")) ?? lanes.find((item) => new Set(item.values).size > 3);
   if (!lane) return <div style={{ height: HEIGHT }} />;
   return (
     <figure className="min-w-0 flex-1">
