@@ -24,7 +24,7 @@ from geduld.worlds.trace_csv import read_trace
 FORMAT = "exercise/1"
 MOST_CASES = 100
 OVER_CASES = ("mean", "least")
-_KEYS = ("geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "libraries")
+EXERCISE_KEYS = ("geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "libraries")
 
 
 @dataclass(frozen=True)
@@ -162,9 +162,9 @@ def _source(folder: Path) -> dict[str, Any]:
     if not isinstance(source, dict) or source.get("geduld") != FORMAT:
         raise _wrong("geduld", "This JSON does not say that it is an exercise.", f'Start with "geduld": "{FORMAT}".')
     for key in source:
-        if key not in _KEYS:
-            like = nearest(key, _KEYS)
-            remedy = f'Did you mean "{like}"?' if like else f"Known here: {listed(_KEYS)}."
+        if key not in EXERCISE_KEYS:
+            like = nearest(key, EXERCISE_KEYS)
+            remedy = f'Did you mean "{like}"?' if like else f"Known here: {listed(EXERCISE_KEYS)}."
             raise _wrong(key, f'"{key}" is not known here.', remedy)
     if not isinstance(source.get("title"), str) or not source["title"].strip():
         raise _wrong("title", "The exercise needs a title.", 'For example: "Dock at the barrel"')

@@ -9,11 +9,12 @@ from typing import Any, Protocol
 
 import numpy as np
 
+from geduld.language.nodes import node
 from geduld.rig.model import Rig
 from geduld.worlds.trace import Floats, Ticks
 
 
-@dataclass(frozen=True)
+@node
 class Signal:
     """Values that hold from their instant until the next. `times` in ticks (us), `values` in base units."""
 

@@ -53,9 +53,9 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
     }
 
 
-def control_pairs(signal: Signal) -> list[tuple[float, str]]:
+def control_pairs(signal: Signal) -> list[list[float | str]]:
     """How a motor was controlled, as pairs of seconds and one of `CONTROLS`."""
-    return [(tick / 1e6, CONTROLS[int(code)]) for tick, code in zip(*_lists(signal), strict=True)]
+    return [[tick / 1e6, CONTROLS[int(code)]] for tick, code in zip(*_lists(signal), strict=True)]
 
 
 def _lists(signal: Signal) -> tuple[list[int], list[float]]:

@@ -63,7 +63,7 @@ class Condition:
         holds = compare(column[place : place + _NEAR], value)
         times, found = trace.times_view, int(holds.argmax())
         if not held and holds[found]:
-            return max(start, times[place + found])
+            return times[place + found] if found else start
         last = place + len(holds) - 1
         while holds[found]:
             since = max(start, times[place + found])

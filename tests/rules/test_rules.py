@@ -8,7 +8,7 @@ import unittest
 
 import jsonschema
 
-from geduld.grading.exercise import read_exercise, runner_for
+from geduld.grading.exercise import EXERCISE_KEYS, read_exercise, runner_for
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
 from geduld.rig.reader import PART_KEYS, RIG_KEYS
@@ -61,6 +61,8 @@ class Rules(unittest.TestCase):
         rig = json.loads((SCHEMAS / "rig-1.schema.json").read_text())
         self.assertEqual(set(rig["properties"]), set(RIG_KEYS), "the schema knows what the reader knows")
         self.assertEqual(set(rig["$defs"]["part"]["properties"]), set(PART_KEYS))
+        exercise = json.loads((SCHEMAS / "exercise-1.schema.json").read_text())
+        self.assertEqual(set(exercise["properties"]), set(EXERCISE_KEYS))
         with self.assertRaises(jsonschema.ValidationError):
             check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
 
