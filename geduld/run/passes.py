@@ -16,6 +16,7 @@ import numpy as np
 from geduld.binding import terms
 from geduld.run.vector import Evaluator, as_array, evaluator
 from geduld.run.view import View
+from geduld.worlds.trace import Floats
 
 Path = tuple[tuple[int, int], ...]  # the branches around a command, and which of their arms it stands in
 
@@ -37,13 +38,28 @@ class Worked:
     parts: list[str] = field(default_factory=list)
 
 
+@dataclass(frozen=True, eq=False)
+class Table:
+    """A few values of which each pass takes one; `differ` when no two of them are the same."""
+
+    values: Floats
+    least: float
+    greatest: float
+    differ: bool
+
+    @classmethod
+    def of(cls, values: list[float]) -> Table:
+        """The table of some values."""
+        return cls(np.array(values), min(values), max(values), len(set(values)) == len(values))
+
+
 @dataclass(eq=False)
 class Choice:
     """In each pass the tree of the branch's first arm whose condition holds; None leaves the output as it is."""
 
     branch: int
     arms: tuple[Tree | None, ...]
-    table: Any = None
+    table: Table | None = None
 
 
 @dataclass(eq=False)
@@ -120,9 +136,8 @@ class Loop:
         trees: dict[str, Tree] = {}
         for part in dict.fromkeys(part for arm in found for part in arm):
             arms = tuple(arm.get(part) for arm in found)
-            table = None
-            if all(isinstance(arm, Fixed) for arm in arms):
-                table = np.array([arm.value for arm in arms if isinstance(arm, Fixed)])
+            values = [arm.value for arm in arms if isinstance(arm, Fixed)]
+            table = Table.of(values) if len(values) == len(arms) else None
             trees[part] = self._once((number, *(id(arm) for arm in arms)), Choice(number, arms, table))
         return trees
 
@@ -146,12 +161,12 @@ class Column:
 
     values: Any
     touched: Any = True
-    table: Any = None
+    table: Table | None = None
 
     @property
     def expanded(self) -> Any:
         """The values themselves."""
-        return self.values if self.table is None else self.table.take(self.values)
+        return self.values if self.table is None else self.table.values.take(self.values)
 
 
 _UNTOUCHED = Column(0.0, False)

@@ -150,7 +150,9 @@ def _changes(column: Column, ticks: Ticks, bounds: tuple[float, float]) -> tuple
     levels = as_array(column.values, len(ticks))
     if column.table is not None:
         ticks, places = _changed(ticks, levels)
-        levels = column.table.take(places)
+        levels = column.table.values.take(places)
+        if column.table.differ and bounds[0] <= column.table.least and column.table.greatest <= bounds[1]:
+            return ticks, levels
     if column.touched is not True:
         touched = as_array(column.touched, len(ticks))
         ticks, levels = ticks[touched], levels[touched]

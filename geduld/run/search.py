@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Union
 
@@ -13,12 +13,12 @@ from numpy.typing import NDArray
 from geduld.binding import terms
 from geduld.run.between import SearchBetween, SearchLines
 from geduld.run.corners import crossings
+from geduld.run.edges import Simple
 from geduld.run.possible import Maybe, possible
 from geduld.run.vector import COMPARISONS, Evaluator, evaluator
 from geduld.run.view import View
 from geduld.worlds.trace import BLOCK, NEVER, Trace
 
-_NEAR = 16_384
 _FIRST_CHUNK = 256
 _LARGEST_CHUNK = 65_536
 _MOVING = (terms.Clock, terms.Timer, terms.Encoder)
@@ -31,49 +31,23 @@ class Condition:
     """A condition ready to be searched for.
 
     `moves` when it may change between samples; `maybe` tells of a long trace in which of its blocks it may hold at all.
-    `simple` is a reading, how it is compared, and with what, where that is the whole condition.
+    `simple` is the comparison of a reading with a value that is the whole condition.
     """
 
     term: terms.Term
     holds: Evaluator
     moves: bool
     maybe: Maybe | None
-    simple: tuple[str, Callable[[Any, Any], Any], Any] | None = None
+    simple: Simple | None = None
 
     @classmethod
     def of(cls, term: terms.Term) -> Condition:
         """The condition that a term is."""
         if isinstance(term, terms.Compare) and type(term.left) is terms.Reading and isinstance(term.right, terms.Const):
-            simple = term.left.part, COMPARISONS[term.sign], np.array(term.right.value)
+            simple = Simple(term.left.part, term.sign, COMPARISONS[term.sign], term.right.value)
             return cls(term, evaluator(term), False, possible(term), simple)
         moves = any(isinstance(item, _MOVING) for item in term.walk())
         return cls(term, evaluator(term), moves, None if moves else possible(term))
-
-    def near(self, trace: Trace, place: int, start: int, held: int) -> int:
-        """As `Search.first`, by one look at the next samples without more ado; -1 when that does not tell.
-
-        For the many conditions that are waited for once. `place` is the sample at `start`.
-        """
-        if self.simple is None:
-            return -1
-        part, compare, value = self.simple
-        column = trace.channels.get(part)
-        if column is None:
-            return -1
-        holds = compare(column[place : place + _NEAR], value)
-        times, found = trace.times_view, int(holds.argmax())
-        if not held and holds[found]:
-            return times[place + found] if found else start
-        last = place + len(holds) - 1
-        while holds[found]:
-            since = max(start, times[place + found])
-            found += int(holds[found:].argmin())
-            if times[place + found] > since + held or (holds[found] and times[last] >= since + held):
-                return since + held
-            if holds[found]:
-                return since + held if last + 1 == trace.samples else -1
-            found += int(holds[found:].argmax())
-        return NEVER if last + 1 == trace.samples else -1
 
     def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Searching:
         """A search for it in a trace, with the values that it reads beside the trace."""

@@ -31,7 +31,6 @@ class Waits:
         self.end = end
         self.journal = journal
         self.times = trace.times_view
-        self.asked: set[int] = set()
         self.searches: dict[Any, Searching] = {}
 
     @cached_property
@@ -63,10 +62,9 @@ class Waits:
             stop = now + op.amount
         else:
             held, patience = op.amount
-            limit, stop = self.end if patience is None else now + patience, -1
-            if op.index not in self.asked:
-                self.asked.add(op.index)
-                stop = self.compiled.conditions[op.index].near(self.trace, place, now, held)
+            limit = self.end if patience is None else now + patience
+            simple = self.compiled.conditions[op.index].simple
+            stop = -1 if simple is None else simple.first(self.trace, place, now, held)
             if stop < 0:
                 stop = self._search(op.index, ()).first(now, held, limit)
             if stop > limit and patience is not None:

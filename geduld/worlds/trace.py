@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +29,10 @@ class Trace:
     times: Ticks
     channels: Mapping[str, Floats]
     texts: Mapping[float, str] = field(default_factory=dict)
+
+    def __getstate__(self) -> dict[str, Any]:
+        """What goes to another process: the samples, without what has been worked out from them."""
+        return {"times": self.times, "channels": self.channels, "texts": self.texts}
 
     @cached_property
     def duration_us(self) -> int:
@@ -101,6 +106,16 @@ class Trace:
             found = np.full(self.samples, np.nan) if values is None else values
             self._extremes[name] = np.fmin.reduceat(found, starts), np.fmax.reduceat(found, starts)
         return self._extremes[name]
+
+    @cached_property
+    def tables(self) -> dict[Any, Any]:
+        """What those who look at it often have worked out about it, and want to keep as long as it is there."""
+        return {}
+
+    @cached_property
+    def asked(self) -> set[Any]:
+        """What has been asked about it once."""
+        return set()
 
     @cached_property
     def changes(self) -> dict[str, tuple[Ticks, Floats]]:
