@@ -16,16 +16,15 @@ class Cursor:
         # The text of each token, and nothing behind the last. Texts keep their quotation marks, so no word is one.
         self.texts = [token.text for token in line.tokens]
         self.texts.append("")
+        last = self.tokens[-1]
+        self.all = [*self.tokens, Token("end", "", last.line, last.end, last.end + 1)]
         self.position = 0
         self.depth = 0
 
     @property
     def token(self) -> Token:
         """The token here; past the last one, an `end` token just behind it."""
-        if self.position < len(self.tokens):
-            return self.tokens[self.position]
-        last = self.tokens[-1]
-        return Token("end", "", last.line, last.end, last.end + 1)
+        return self.all[self.position]
 
     @property
     def text(self) -> str:
@@ -39,7 +38,7 @@ class Cursor:
 
     def span_from(self, start: Span) -> Span:
         """From `start` to the end of the token before this one."""
-        last = self.tokens[max(0, self.position - 1)]
+        last = self.tokens[self.position - 1] if self.position else self.tokens[0]
         return Span(start.line, start.column, last.line, last.end)
 
     def at(self, *words: str) -> bool:
@@ -57,7 +56,7 @@ class Cursor:
 
     def next(self) -> Token:
         """The token here, stepped over."""
-        token = self.token
+        token = self.all[self.position]
         if token.kind != "end":
             self.position += 1
         return token

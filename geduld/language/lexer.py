@@ -39,6 +39,9 @@ class Token(NamedTuple):
         return Span(self.line, self.column, self.line, self.end)
 
 
+_new = tuple.__new__  # as Token(…) does, without its detour
+
+
 @dataclass
 class Line:
     """A line with its tokens, the comments before and behind it, and the lines indented under it."""
@@ -111,7 +114,7 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
         if kind == "comment":
             line.comment = match[0].rstrip()
         else:
-            tokens.append(Token(kind, match[0], number, start + 1, end + 1))
+            tokens.append(_new(Token, (kind, match[0], number, start + 1, end + 1)))
     _between(number, position, len(text), text, hints)
     return line
 

@@ -62,14 +62,15 @@ class Simple:
 
         NEVER if none; -1 when it was asked about for the first time and is not near.
         """
-        known = trace.tables.get(self.key)
+        known: Edges | None = trace.tables.get(self.key)
         if known is not None:
             return known.first(trace, place, start, held)
         column = trace.channels.get(self.part)
         if column is None:
             return -1
         if self.key in trace.asked and trace.samples <= MOST_SAMPLES and len(trace.tables) < MOST_TABLES:
-            edges = trace.tables[self.key] = self._table(column)
+            edges = self._table(column)
+            trace.tables[self.key] = edges
             return edges.first(trace, place, start, held)
         trace.asked.add(self.key)
         return self._near(trace, column, place, start, held)
