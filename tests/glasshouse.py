@@ -26,6 +26,8 @@ SMALL = {
         },
         "lamp": {"kind": "lamp", "port": "L1"},
         "nozzle": {"kind": "servo", "port": "S1"},
+        "shade": {"kind": "stepper", "port": "S2"},
+        "buzzer": {"kind": "buzzer", "port": "B1"},
         "nose": {"kind": "bump", "port": "D1"},
         "range": {"kind": "range", "port": "A1", "unit": "cm"},
         "knob": {"kind": "knob", "port": "A2", "raw": [0, 1023]},

@@ -43,7 +43,7 @@ def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, reco
 def hints_on_a_trace(text: str | bytes, rig: Rig, trace: Trace, library: Library | None = None) -> tuple[Hint, ...]:
     """Every message about a program on a trace: the program is run once to see."""
     bound, hints = program_hints(text, rig, library)
-    if any(hint.level == "error" for hint in hints):
+    if not bound.good or any(hint.level == "error" for hint in hints):
         return hints
     record = Runner.of(bound, rig).run(trace)
     return _ordered([*hints, *hints_in_a_run(bound, rig, text, trace, record)])

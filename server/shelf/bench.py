@@ -69,7 +69,7 @@ class BenchRun(APIView):
         checks = checks_for(values["checks"], rig) if values["checks"] else None
         if checks is not None:
             answer["check_hints"] = [hint.as_json() for hint in checks.hints]
-        if values.get("trace") is None or any(hint.level == "error" for hint in hints):
+        if values.get("trace") is None or not bound.good or any(hint.level == "error" for hint in hints):
             return Response(answer)
         trace = core_trace(values["trace"])
         limit = round(values["limit"] * 1e6) if values.get("limit") else None

@@ -150,7 +150,7 @@ class Notation(APIView):
         return Response(
             {
                 "steps": words.STEP_WORDS,
-                "words": [*words.OTHER_WORDS, *words.CHECK_WORDS],
+                "words": [*words.OTHER_WORDS, *words.CHECK_WORDS, *words.WAYS, *" ".join(words.PIVOTS).split()],
                 "functions": list(words.FUNCTIONS),
                 "units": list(UNITS),
             }

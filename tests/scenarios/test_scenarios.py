@@ -14,7 +14,7 @@ from geduld.worlds.trace_csv import read_trace
 from tests.glasshouse import DEMO, cart, changes, small_rig
 
 HERE = Path(__file__).parent
-RESTING = {"left": 0.0, "right": 0.0, "lamp": 0.0, "nozzle": None}
+RESTING = {"left": 0.0, "right": 0.0, "lamp": 0.0, "nozzle": None, "shade": 0.0, "buzzer": 0.0}
 
 
 class Scenarios(unittest.TestCase):

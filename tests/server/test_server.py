@@ -127,6 +127,32 @@ class Shelf(ServerTest):
             response = self.client.delete(f"/api/{path}")
             self.assertEqual((response.status_code, response.json()["code"]), (409, "in-use"))
 
+    def test_a_library_on_the_shelf_serves_the_bench_and_the_exercise(self):
+        library = 'library "moves"\n\nto nudge:\n    drive at 20 % for 1 s\n'
+        made = self.send("post", "behaviours", {"rig": self.rig["id"], "title": "moves", "text": library}, 201)
+        self.assertIn("moves", self.get(f"rigs/{self.rig['id']}")["libraries"])
+        text = 'behaviour "Test"\ninclude "moves"\n\nbegin:\n    nudge\n'
+        asked = {"rig": self.rig["id"], "text": text, "trace": self.trace["id"]}
+        answer = self.send("post", "bench/run", asked)
+        self.assertEqual(([h["code"] for h in answer["hints"]], answer["run"]["ended_at"]), ([], 1.0))
+        self.assertEqual(self.send("post", "bench/run", {**asked, "text": library})["hints"][0]["level"], "advice")
+        self.send("patch", f"exercises/{self.exercise['id']}", {"reference": text})
+        self.send("post", f"exercises/{self.exercise['id']}/grade", {})
+        rows = self.get(f"exercises/{self.exercise['id']}/sheet")["rows"]
+        self.assertFalse(any(row["stale"] for row in rows))
+        self.send("patch", f"behaviours/{made['id']}", {"text": library.replace("20 %", "30 %")})
+        rows = self.get(f"exercises/{self.exercise['id']}/sheet")["rows"]
+        self.assertTrue(all(row["stale"] for row in rows), "marks know that the library has changed")
+
+    def test_messages_are_drawn_as_texts(self):
+        data = (DEMO / "traces" / "radio-calls.csv").read_bytes()
+        made = self.upload("traces", "calls.csv", data, 201, rig=self.rig["id"])
+        lanes = {lane["part"]: lane for lane in self.get(f"traces/{made['id']}/lanes")["lanes"]}
+        self.assertEqual((lanes["radio"]["times"], lanes["radio"]["texts"]), ([0.0, 4.0], [None, "water"]))
+        self.assertNotIn("radio.messages", lanes)
+        again = self.client.get(f"/api/traces/{made['id']}/csv").content
+        self.assertEqual(again.count(b"water"), 2, "each message is written where it comes")
+
     def test_behaviours_keep_revisions_to_go_back_to(self):
         made = self.send("post", "behaviours", {"rig": self.rig["id"], "title": "A", "text": "one\n"}, 201)
         path = f"behaviours/{made['id']}"

@@ -176,8 +176,8 @@ export function BenchView(props: Props) {
                   <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={setChosen} />
                 </>
               ) : (
-                <p className="border-b border-rule px-3 py-4 text-[14px]">
-                  {answer ? "The program has errors, so nothing ran. The messages under the text say what to mend." : "Running …"}
+                <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">
+                  {answer ? notRun(hints) : "Running …"}
                 </p>
               )}
             </Lanes>
@@ -187,9 +187,11 @@ export function BenchView(props: Props) {
               <span>
                 {run ? endSentence(run.why, run.ended_at, run.said) : ""} {run ? trustSentence(run.trust) : ""}
               </span>
-              <Button small onClick={() => setAllLanes(!allLanes)} aria-pressed={allLanes}>
-                {allLanes ? "Hide quiet lanes" : `Show ${lanes.hidden} more lanes`}
-              </Button>
+              {(allLanes || lanes.hidden > 0) && (
+                <Button small onClick={() => setAllLanes(!allLanes)} aria-pressed={allLanes}>
+                  {allLanes ? "Hide quiet lanes" : lanes.hidden === 1 ? "Show 1 more lane" : `Show ${lanes.hidden} more lanes`}
+                </Button>
+              )}
             </div>
           )}
         </div>
@@ -228,6 +230,12 @@ function useVisibleLanes(props: Props, readings: Lane[] | undefined, outputs: La
     const hidden = sensors.length - seenSensors.length + motors.length - seenMotors.length;
     return { readings: seenSensors.length ? seenSensors : sensors, outputs: seenMotors, hidden };
   }, [rig, text, exercise, readings, outputs, all]);
+}
+
+function notRun(hints: Hint[]): string {
+  return hints.some((hint) => hint.level === "error")
+    ? "The program has errors, so nothing ran. The messages under the text say what to mend."
+    : "A library is not run by itself: the behaviours that include it are.";
 }
 
 function endSentence(why: string, at: number, said: string): string {

@@ -8,6 +8,7 @@ import { useEffect, useRef } from "react";
 
 import type { Hint } from "../api/types";
 import { fixWords, numberLength } from "../model/handles";
+import { hanging } from "./hanging";
 
 export interface EditorApi {
   /** Puts `text` in the place of the number with its unit that starts at a column; lines and columns count from 1. */
@@ -124,6 +125,7 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
           drawSelection(),
           highlightActiveLine(),
           EditorView.lineWrapping,
+          hanging,
           indentUnit.of("    "),
           EditorState.tabSize.of(4),
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
