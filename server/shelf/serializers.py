@@ -63,13 +63,13 @@ class RigSerializer(serializers.ModelSerializer):
     @extend_schema_field(PartSerializer(many=True))
     def get_parts(self, rig: Rig) -> list[dict[str, Any]]:
         """The parts in the order of the description."""
-        return [_part(part) for part in core_rig(rig).parts.values()]
+        return [part_as_json(part) for part in core_rig(rig).parts.values()]
 
     @extend_schema_field(PartSerializer(many=True))
     def get_properties(self, rig: Rig) -> list[dict[str, Any]]:
         """What else can be read of the parts: `left.angle`, `nose.presses`."""
         core = core_rig(rig)
-        return [_part(part) for name, part in core.channels.items() if name not in core.parts]
+        return [part_as_json(part) for name, part in core.channels.items() if name not in core.parts]
 
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
     def get_libraries(self, rig: Rig) -> list[str]:
@@ -81,7 +81,8 @@ class RigSerializer(serializers.ModelSerializer):
         return core_rig(rig).drive is not None
 
 
-def _part(part: Part) -> dict[str, Any]:
+def part_as_json(part: Part) -> dict[str, Any]:
+    """A part, or a property of one, in the form of `PartSerializer`."""
     return {
         "name": part.name,
         "kind": part.kind.word,

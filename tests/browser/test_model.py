@@ -1,0 +1,158 @@
+"""The web's model, which knows no React: compiled as it stands, and asked from here."""
+
+import json
+import re
+import shutil
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+
+from geduld.binding.library import library_of
+from geduld.hints.about import program_hints
+from geduld.language.parser import parse
+from geduld.rig.reader import rig_from_json
+from server.shelf.serializers import part_as_json
+from tests.glasshouse import DEMO, ROOT, SMALL, cart, program
+
+WEB = ROOT / "web"
+ASK = """
+import fs from "node:fs";
+const asked = JSON.parse(fs.readFileSync(0, "utf8"));
+const said = [];
+for (const [file, name, values] of asked) said.push((await import(`./model/${file}.js`))[name](...values));
+console.log(JSON.stringify(said));
+"""
+
+# file, function, values, what it gives
+TABLE = [
+    ("numbers", "show", [2.5, "cm"], "2.5 cm"),
+    ("numbers", "show", [-0.001, "%"], "0 %"),
+    ("numbers", "show", [12.3456, "", 3], "12.346"),
+    ("numbers", "show", [100, "Hz", 0], "100 Hz"),
+    ("numbers", "showSeconds", [1.5, 0.5], "1.5"),
+    ("numbers", "showSeconds", [1.5, 5], "2"),
+    ("numbers", "niceStep", [60, 7], 10),
+    ("numbers", "niceStep", [0.9, 10], 0.1),
+    ("numbers", "ticksBetween", [0.3, 2.1, 0.5], [0.5, 1, 1.5, 2]),
+    ("signals", "indexAt", [[0, 1, 2], 1.5], 1),
+    ("signals", "indexAt", [[0, 1, 2], 1], 1),
+    ("signals", "indexAt", [[1, 2], 0.5], -1),
+    ("signals", "valueAt", [{"part": "a", "times": [0, 2], "values": [5, None]}, 1], 5),
+    ("signals", "valueAt", [{"part": "a", "times": [0, 2], "values": [5, None]}, 3], None),
+    ("signals", "together", [[{"part": "a", "times": [0, 1], "values": [5, 6]}, {"part": "b", "times": [0.5], "values": [7]}], 2],
+     [[0, 0.5, 1, 2], [5, 5, 6, 6], [None, 7, 7, 7]]),
+    ("signals", "rangeOf", [[{"part": "a", "times": [0, 1], "values": [0, 10]}], [20]], [-2, 22]),
+    ("signals", "rangeOf", [[{"part": "a", "times": [0], "values": [None]}], []], [0, 1]),
+    ("signals", "isLively", [{"part": "a", "times": [0, 1], "values": [0, None]}], False),
+    ("signals", "instants", [[[2, 1], [1.0000001]]], [1, 2]),
+    ("handles", "asWritten", [12.3456, 1], "12"),
+    ("handles", "asWritten", [12.3456, 0.1], "12.3"),
+    ("handles", "numberText", [{"unit": "mm", "per_part_unit": 10}, 4.27, False], "40 mm"),
+    ("handles", "numberText", [{"unit": "cm", "per_part_unit": 1}, 4.27, True], "4.3 cm"),
+    ("handles", "numberLength", ["40 cm until", "cm"], 5),
+    ("handles", "numberLength", ["0.5", ""], 3),
+    ("handles", "distinct", [[{"part": "a", "line": 1, "column": 2, "value": 1}, {"part": "a", "line": 1, "column": 2, "value": 1}]],
+     [{"part": "a", "line": 1, "column": 2, "value": 1}]),
+    ("handles", "fixWords", [""], "delete it"),
+    ("handles", "fixWords", ["reset left.angle\n    wait 1 s"], "write reset left.angle / wait 1 s"),
+]  # fmt: skip
+
+
+def rig_for_web(rig, libraries=()):
+    names = [name for name in rig.channels if name not in rig.parts]
+    return {
+        "id": 1,
+        "name": rig.name,
+        "parts": [part_as_json(part) for part in rig.parts.values()],
+        "properties": [part_as_json(rig.channels[name]) for name in names],
+        "libraries": list(libraries),
+        "has_drive": rig.drive is not None,
+    }
+
+
+class Model(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.folder = Path(tempfile.mkdtemp(prefix="geduld-model-"))
+        cls.addClassCleanup(shutil.rmtree, cls.folder)
+        files = [f"src/model/{name}.ts" for name in ("numbers", "signals", "handles", "forms")]
+        options = "--module esnext --target es2022 --moduleResolution bundler --ignoreConfig --outDir"
+        command = ["node", "node_modules/typescript/bin/tsc", *files, *options.split(), str(cls.folder)]
+        subprocess.run(command, cwd=WEB, check=True, capture_output=True)
+        (cls.folder / "ask.mjs").write_text(ASK)
+        (cls.folder / "package.json").write_text('{"type": "module"}')
+
+    def ask(self, questions):
+        done = subprocess.run(
+            ["node", "ask.mjs"],
+            cwd=self.folder,
+            input=json.dumps(questions),
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        return json.loads(done.stdout)
+
+    def test_functions_of_the_model(self):
+        said = self.ask([row[:3] for row in TABLE])
+        for (file, name, values, expected), found in zip(TABLE, said, strict=True):
+            with self.subTest(f"{file}.{name}", values=values):
+                self.assertEqual(found, expected)
+
+    def test_every_form_that_is_offered_is_one_that_the_rig_can_do(self):
+        """Each form, with its slots filled by a step, a condition or what stands in them, is a program without an error."""
+        bare = rig_from_json(
+            {**SMALL, "drive": None, "parts": {k: SMALL["parts"][k] for k in ("lamp", "nose", "range")}}
+        )
+        library = library_of([(DEMO / "behaviours" / "library" / "garden-moves.geduld").read_text()])
+        for rig, known in ((cart(), library), (bare, {})):
+            (forms,) = self.ask([("forms", "formsOf", [rig_for_web(rig, known)])])
+            contact = "nose is pressed"
+            step = "wait 1 s"
+            fillings = {"step": step, "condition": contact, "value": "knob", "n": "n", "why": "done", "text": "go"}
+            if rig is bare:
+                fillings["value"] = "range"
+            for group, offered in forms.items():
+                self.assertTrue(offered)
+                for form in offered:
+                    text = re.sub(
+                        r"\$\{\d+:([^}]*)\}", lambda slot, f=fillings: f.get(slot[1], slot[1]), form["insert"]
+                    )
+                    with self.subTest(rig.name, group=group, form=form["label"]):
+                        source = self.placed(group, text, rig)
+                        hints = [*parse(source).hints, *program_hints(source, rig, known)[1]]
+                        self.assertEqual([h.message for h in hints if h.level == "error"], [])
+
+    @staticmethod
+    def placed(group, text, rig):
+        """A program in which a form stands where it is offered."""
+        if group == "sections":
+            if text.startswith(("behaviour", "library")):
+                return (
+                    text + "\n" + ("\nbegin:\n    wait 1 s\n" if text.startswith("b") else "\nto go:\n    wait 1 s\n")
+                )
+            if text.startswith("begin"):
+                return 'behaviour "T"\n' + text
+            text = text.replace("gap * 2 %/cm", "gap * 2")
+            return f'behaviour "T"\n{text}\n\nbegin:\n    wait 1 s\n'
+        if group == "steps":
+            steps = f"repeat:\n    {text}" if text == "leave" else text.replace("set n to 0", "set k to 0")
+            return program("set n to 0\n" + steps)
+        if group == "values":
+            if text.startswith(("is absent", "between")):
+                return program(f"wait until range {text}")
+            if text.startswith(("scale", "clamp")):
+                value = text.replace("range", "10 %")
+                return program(f"lamp at {value}" if "deg" not in value else f"wait until {value} > 1 deg")
+            if " is " in text:
+                return program(f"wait until {text}")
+            return program(f"set n to {text}")
+        target = "turn left" if text.startswith("about") else "drive" if rig.drive else "lamp"
+        if text.startswith("by "):
+            return program(f"stop drive {text}") if rig.drive else program("wait 1 s")
+        if text.startswith("about"):
+            return program(f"turn left at 30 % {text} for 90 deg")
+        return program(
+            f"{target} at 30 % {'until nose is pressed' if text.startswith(',') else ''}{text if text.startswith(',') else ' ' + text}"
+        )
