@@ -39,7 +39,7 @@ class Cursor:
     def span_from(self, start: Span) -> Span:
         """From `start` to the end of the token before this one."""
         last = self.tokens[self.position - 1] if self.position else self.tokens[0]
-        return Span(start.line, start.column, last.line, last.end)
+        return tuple.__new__(Span, (start.line, start.column, last.line, last.end))
 
     def at(self, *words: str) -> bool:
         """Whether these words or signs stand here, in this order."""

@@ -21,6 +21,9 @@ _TOKEN = re.compile(
 )
 
 
+_new = tuple.__new__  # as Token(…) does, without its detour: there are many
+
+
 class Token(NamedTuple):
     """One word, number, text or sign. `kind` is `word`, `number`, `text`, `sign` or `end`.
 
@@ -36,10 +39,7 @@ class Token(NamedTuple):
     @property
     def span(self) -> Span:
         """Where it stands."""
-        return Span(self.line, self.column, self.line, self.end)
-
-
-_new = tuple.__new__  # as Token(…) does, without its detour
+        return _new(Span, (self.line, self.column, self.line, self.end))
 
 
 @dataclass
@@ -66,8 +66,9 @@ def read_lines(lines: list[str]) -> tuple[list[Line], tuple[str, ...], list[Hint
             if line.comment or flat or waiting:
                 waiting.append((line.indent if line.comment else -1, line.comment))
             continue
-        _hand_out_comments(flat, line, waiting)
-        waiting = []
+        if waiting:
+            _hand_out_comments(flat, line, waiting)
+            waiting = []
         flat.append(line)
     while waiting and not waiting[-1][1]:
         waiting.pop()

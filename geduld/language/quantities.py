@@ -12,25 +12,35 @@ import math
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 BASES = ("%", "cm", "deg", "s", "lx")
 
 
-@dataclass(frozen=True)
-class Dimension:
-    """Powers of the base units (ratio, length, angle, time, light); all zero is a plain count."""
+Powers = tuple[int, int, int, int, int]
 
-    powers: tuple[int, int, int, int, int] = (0, 0, 0, 0, 0)
-    special: str = ""
+
+@dataclass(frozen=True, eq=False)
+class Dimension:
+    """Powers of the base units (ratio, length, angle, time, light); all zero is a plain count.
+
+    There is one of each, made by `dimension`, so that two are the same when they are the same object: binding a
+    program compares them at every step.
+    """
+
+    powers: Powers
+    special: str
+
+    def __reduce__(self) -> tuple[object, tuple[Powers, str]]:
+        return dimension, (self.powers, self.special)
 
     def __mul__(self, other: Dimension) -> Dimension:
         a, b = self.powers, other.powers
-        return Dimension((a[0] + b[0], a[1] + b[1], a[2] + b[2], a[3] + b[3], a[4] + b[4]))
+        return dimension((a[0] + b[0], a[1] + b[1], a[2] + b[2], a[3] + b[3], a[4] + b[4]))
 
     def __truediv__(self, other: Dimension) -> Dimension:
         a, b = self.powers, other.powers
-        return Dimension((a[0] - b[0], a[1] - b[1], a[2] - b[2], a[3] - b[3], a[4] - b[4]))
+        return dimension((a[0] - b[0], a[1] - b[1], a[2] - b[2], a[3] - b[3], a[4] - b[4]))
 
     @property
     def unit(self) -> str:
@@ -59,17 +69,25 @@ def _product(powers: tuple[int, ...], sign: int) -> str:
     return "*".join(words)
 
 
-COUNT = Dimension()
-RATIO = Dimension((1, 0, 0, 0, 0))
-LENGTH = Dimension((0, 1, 0, 0, 0))
-ANGLE = Dimension((0, 0, 1, 0, 0))
-TIME = Dimension((0, 0, 0, 1, 0))
-LIGHT = Dimension((0, 0, 0, 0, 1))
+_DIMENSIONS: dict[tuple[Powers, str], Dimension] = {}
+
+
+def dimension(powers: Powers, special: str = "") -> Dimension:
+    """The dimension with these powers."""
+    return _DIMENSIONS.setdefault((powers, special), Dimension(powers, special))
+
+
+COUNT = dimension((0, 0, 0, 0, 0))
+RATIO = dimension((1, 0, 0, 0, 0))
+LENGTH = dimension((0, 1, 0, 0, 0))
+ANGLE = dimension((0, 0, 1, 0, 0))
+TIME = dimension((0, 0, 0, 1, 0))
+LIGHT = dimension((0, 0, 0, 0, 1))
 SPEED = LENGTH / TIME
 TURN_RATE = ANGLE / TIME
 FREQUENCY = COUNT / TIME
-TRUTH = Dimension(special="a yes or no")
-TEXT = Dimension(special="a text")
+TRUTH = dimension((0, 0, 0, 0, 0), "a yes or no")
+TEXT = dimension((0, 0, 0, 0, 0), "a text")
 
 _NAMES = {
     COUNT.powers: "a plain number",
@@ -91,6 +109,11 @@ class Unit:
     word: str
     dimension: Dimension
     factor: Fraction
+
+    @cached_property
+    def is_base(self) -> bool:
+        """Whether it is a base unit, or a quotient of such."""
+        return self.factor == 1
 
     def to_base(self, value: float) -> float:
         """A number in this unit, in base units."""
@@ -141,7 +164,7 @@ def unit_from_text(text: str) -> Unit | None:
 
 def exact(number: str, unit: Unit | None) -> float:
     """A decimal number as written, in base units, rounded once from its exact value."""
-    if unit is None or unit.factor == 1:
+    if unit is None or unit.is_base:
         return float(number)
     value = Decimal(number)
     if not -400 < value.adjusted() < 400:

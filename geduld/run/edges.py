@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from geduld.language.nodes import node
 from geduld.worlds.trace import NEVER, Trace
 
 MOST_TABLES = 64
@@ -43,7 +44,7 @@ class Edges:
         return NEVER
 
 
-@dataclass(frozen=True)
+@node
 class Simple:
     """A reading compared with a value: the channel, how it is compared, and with what."""
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Union
 
 import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
+from geduld.language.nodes import node
 from geduld.run.between import SearchBetween, SearchLines
 from geduld.run.corners import crossings
 from geduld.run.edges import Simple
@@ -26,28 +27,34 @@ Searching = Union["Search", SearchBetween, SearchLines]
 Mask = NDArray[np.bool_]
 
 
-@dataclass(frozen=True)
+@node
 class Condition:
     """A condition ready to be searched for.
 
-    `moves` when it may change between samples; `maybe` tells of a long trace in which of its blocks it may hold at all.
-    `simple` is the comparison of a reading with a value that is the whole condition.
+    `moves` when it may change between samples; `simple` is the comparison of a reading with a value that is the whole
+    condition.
     """
 
     term: terms.Term
-    holds: Evaluator
     moves: bool
-    maybe: Maybe | None
     simple: Simple | None = None
 
     @classmethod
     def of(cls, term: terms.Term) -> Condition:
         """The condition that a term is."""
         if isinstance(term, terms.Compare) and type(term.left) is terms.Reading and isinstance(term.right, terms.Const):
-            simple = Simple(term.left.part, term.sign, COMPARISONS[term.sign], term.right.value)
-            return cls(term, evaluator(term), False, possible(term), simple)
-        moves = any(isinstance(item, _MOVING) for item in term.walk())
-        return cls(term, evaluator(term), moves, None if moves else possible(term))
+            return cls(term, False, Simple(term.left.part, term.sign, COMPARISONS[term.sign], term.right.value))
+        return cls(term, any(isinstance(item, _MOVING) for item in term.walk()))
+
+    @cached_property
+    def holds(self) -> Evaluator:
+        """The condition as a function of what is looked at."""
+        return evaluator(self.term)
+
+    @cached_property
+    def maybe(self) -> Maybe | None:
+        """Tells of a long trace in which of its blocks the condition may hold at all."""
+        return None if self.moves else possible(self.term)
 
     def search(self, trace: Trace, kept: Mapping[Any, Any]) -> Searching:
         """A search for it in a trace, with the values that it reads beside the trace."""
