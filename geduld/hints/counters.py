@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from geduld.binding import terms
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
+from geduld.language.quantities import show
 from geduld.rig.model import Rig
 
 
@@ -28,6 +29,22 @@ def not_reset(loop: terms.Repeat, rig: Rig, lines: Lines) -> Iterator[Hint]:
             indent = lines.indent(step.line)
             fix = None if name == "the timer" else f"reset {name}\n{indent}{lines.text(step.line)}"
             yield lines.warning("counter-not-reset", step.line, message, remedy, fix)
+
+
+def overflow(step: terms.Step, condition: terms.Term, rig: Rig, lines: Lines) -> Iterator[Hint]:
+    """A motor's angle compared with one at which its encoder's counter has run over."""
+    for term in condition.walk():
+        if not isinstance(term, terms.Compare) or not isinstance(term.right, terms.Const):
+            continue
+        for asked in term.left.walk():
+            if not isinstance(asked, terms.Encoder) or asked.part.endswith(".speed"):
+                continue
+            most = rig.parts[asked.motor].greatest_angle
+            if abs(term.right.value) > most:
+                turns = f"{show(most, 'deg', 0)}, which is {show(most / 360, places=1)} turns"
+                message = f"The counter of {asked.motor} runs over at {turns}, and goes on from below nothing."
+                remedy = f"Reset {asked.part} more often, and count the rounds with a value."
+                yield lines.warning("counter-overflow", step.line, message, remedy)
 
 
 def _counted(condition: terms.Compare, fresh: set[int], rig: Rig) -> str:

@@ -202,6 +202,7 @@ def _truths(step: terms.Step) -> Iterator[terms.Term]:
 def _conditions(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
     for condition in _truths(step):
         yield from _never_true(step, condition, rig, lines)
+        yield from counters.overflow(step, condition, rig, lines)
         pressed = {
             term.left.part
             for term in _required(condition)

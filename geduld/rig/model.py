@@ -20,8 +20,9 @@ DEFAULT_LOOP_US = 10_000
 class Part:
     """One motor, servo, lamp or sensor of a rig. `low` and `high` are in base units, or None.
 
-    `raw` are the converter's values at the two ends; `full_speed` is what a motor turns at full power without
-    load, in deg/s; `stop` is `brake` or `coast`: what it does when it is stopped.
+    `counter_bits` is how many bits an encoder's counter has, where that is known; `raw` are the converter's values at
+    the two ends; `full_speed` is what a motor turns at full power without load, in deg/s; `stop` is `brake` or
+    `coast`: what it does when it is stopped.
     """
 
     name: str
@@ -33,6 +34,7 @@ class Part:
     high: float | None = None
     follows: str = "hand"
     counts_per_turn: int | None = None
+    counter_bits: int | None = None
     raw: tuple[float, float] | None = None
     full_speed: float | None = None
     stop: str = "brake"
@@ -51,6 +53,13 @@ class Part:
     def is_output(self) -> bool:
         """Whether a program commands it; the other parts are sensors."""
         return self.kind.role == "output"
+
+    @cached_property
+    def greatest_angle(self) -> float:
+        """The angle at which a motor's encoder runs over, in deg; infinite where its counter's size is not known."""
+        if self.counter_bits is None or self.counts_per_turn is None:
+            return math.inf
+        return ((1 << (self.counter_bits - 1)) - 1) / self.counts_per_turn * 360
 
     @property
     def counts(self) -> bool:

@@ -154,8 +154,8 @@ def _part(name: str, table: Any) -> Part:
     full_speed, stop = _motor(table, kind, path)
     unit = _unit(table, kind, path)
     low, high = _bounds(table, unit.dimension if unit else kind.dimensions[0], path)
-    encoder = _encoder(table, kind, path)
-    return Part(name, kind, port, unit, turned, low, high, follows, encoder, raw, full_speed, stop)
+    counts, bits = _encoder(table, kind, path)
+    return Part(name, kind, port, unit, turned, low, high, follows, counts, bits, raw, full_speed, stop)
 
 
 def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | None, str]:
@@ -252,17 +252,22 @@ def _bounds(table: Mapping[str, Any], dimension: Dimension, path: str) -> tuple[
     return ends[0], ends[1]
 
 
-def _encoder(table: Mapping[str, Any], kind: Kind, path: str) -> int | None:
+def _encoder(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[int | None, int | None]:
+    """An encoder's counts in a turn, and the bits of its counter."""
     encoder = table.get("encoder")
     if encoder is None:
-        return None
+        return None, None
     if kind.word not in ("motor", "stepper"):
         raise _wrong(f"{path}.encoder", f"A {kind.word} has no encoder.", "Leave encoder out.")
     counts = encoder.get("counts_per_turn") if isinstance(encoder, dict) else None
     if not isinstance(counts, int) or isinstance(counts, bool) or counts < 1:
         remedy = '{"counts_per_turn": 360}'
         raise _wrong(f"{path}.encoder.counts_per_turn", "An encoder counts 1 or more in a turn.", remedy)
-    return counts
+    _known_keys(encoder, ("counts_per_turn", "counter_bits", "note"), f"{path}.encoder.")
+    bits = encoder.get("counter_bits")
+    if bits is not None and (not isinstance(bits, int) or isinstance(bits, bool) or not 8 <= bits <= 64):
+        raise _wrong(f"{path}.encoder.counter_bits", "A counter has 8 to 64 bits.", "For example: 16")
+    return counts, bits
 
 
 def _one_part_a_port(parts: Mapping[str, Part]) -> None:

@@ -14,7 +14,15 @@ from tests.glasshouse import DEMO, ROOT, SMALL, cart, program, small_rig, trace
 
 KEYS = {"red": {"kind": "key", "port": "K1"}, "green": {"kind": "key", "port": "K2"}}
 EYE = {"kind": "range", "port": "A9", "least": "3 cm", "greatest": "200 cm"}
-RIG = rig_from_json({**SMALL, "parts": {**SMALL["parts"], **KEYS, "eye": EYE}, "exclusive": [["red", "green"]]})
+COUNTER = {
+    "kind": "motor",
+    "port": "M8",
+    "full_speed": "90 rpm",
+    "encoder": {"counts_per_turn": 360, "counter_bits": 16},
+}
+RIG = rig_from_json(
+    {**SMALL, "parts": {**SMALL["parts"], **KEYS, "eye": EYE, "small": COUNTER}, "exclusive": [["red", "green"]]}
+)
 
 # code, line of the hint, steps that raise it, the nearest correct steps
 PROGRAMS = [
@@ -40,6 +48,8 @@ PROGRAMS = [
     ("no-dead-band", 3, "drive follows knob - 50 % until nose is pressed", "drive follows (range - 30 cm) * 1 %/cm until nose is pressed"),
     ("timed-turn", 3, "turn left at 30 % for 0.8 s", "turn left at 30 % for 66 deg"),
     ("timed-turn", 3, "turn right at 30 % about left wheel for 0.8 s", "drive at 30 % for 0.8 s"),
+    ("counter-overflow", 3, "wait until small.angle > 100 rev", "wait until small.angle > 90 rev"),
+    ("counter-overflow", 4, "reset small.angle\nwait until small.angle <= -40000 deg", "wait until small.speed > -40000 deg/s"),
     ("counter-not-reset", 4, "repeat 2 times:\n    drive at 30 % until left.angle > 90 deg",
      "repeat 2 times:\n    reset left.angle\n    drive at 30 % until left.angle > 90 deg"),
     ("counter-not-reset", 6, "reset nose.presses\nrepeat:\n    wait 1 s\n    wait until nose.presses = 2",
