@@ -41,6 +41,11 @@ class Cursor:
         last = self.tokens[self.position - 1] if self.position else self.tokens[0]
         return tuple.__new__(Span, (start.line, start.column, last.line, last.end))
 
+    def since(self, first: Token) -> Span:
+        """From a token to the end of the one before this."""
+        last = self.tokens[self.position - 1]
+        return tuple.__new__(Span, (first.line, first.column, last.line, last.end))
+
     def at(self, *words: str) -> bool:
         """Whether these words or signs stand here, in this order."""
         if len(words) == 1:

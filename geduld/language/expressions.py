@@ -53,7 +53,7 @@ def _climb(cursor: Cursor, least: int) -> tree.Expression:
             remedy = "Give a part of it a name with let."
             raise Problem(error("too-deep", cursor.token.span, message, remedy))
         sign = cursor.next().text
-        left = tree.Binary(sign, left, _climb(cursor, rank + 1), span=cursor.span_from(cursor.tokens[first].span))
+        left = tree.Binary(sign, left, _climb(cursor, rank + 1), span=cursor.since(cursor.tokens[first]))
         compared = compared and rank > _AND
 
 
@@ -151,7 +151,7 @@ def _name_or_call(cursor: Cursor) -> tree.Expression:
         message = f"{token.text} needs its values in parentheses."
         raise Problem(error("unexpected", token.span, message, f"Write for example: {token.text}(range)"))
     name = dotted(cursor, token)
-    return tree.Name(name, span=cursor.span_from(token.span))
+    return tree.Name(name, span=cursor.since(token))
 
 
 def dotted(cursor: Cursor, first: Token) -> str:
@@ -207,7 +207,7 @@ def number(cursor: Cursor) -> tree.Number:
             unit += "/" + cursor.next().text
     elif cursor.token.kind == "word" and cursor.token.column == token.end:
         raise cursor.unknown_unit()
-    return tree.Number(token.text, unit, span=cursor.span_from(token.span))
+    return tree.Number(token.text, unit, span=cursor.since(token))
 
 
 def _unit_here(cursor: Cursor, ahead: int = 0) -> bool:

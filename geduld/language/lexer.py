@@ -116,7 +116,8 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
             line.comment = match[0].rstrip()
         else:
             tokens.append(_new(Token, (kind, match[0], number, start + 1, end + 1)))
-    _between(number, position, len(text), text, hints)
+    if position < len(text):
+        _between(number, position, len(text), text, hints)
     return line
 
 

@@ -181,7 +181,8 @@ class StepReader:
             span = Span(child.number, 1, child.number, max(2, child.indent + 1))
             self.hints.append(error("indent", span, message, "Line them up with the line above."))
             self._look_inside(line)
-        span = first.span.to(line.tokens[-1].span)
+        last = line.tokens[-1]
+        span = Span(first.line, first.column, last.line, last.end)
         return changed(step, span=span, before=line.before, comment=line.comment)
 
     def _stop(self, line: Line, cursor: Cursor) -> tree.Step:

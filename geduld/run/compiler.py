@@ -27,7 +27,10 @@ _SHARED = "# what the lanes share"
 
 @dataclass
 class Compiled:
-    """A program that can be run many times: its generator function, and its tables."""
+    """A program that can be run many times: its generator function, and its tables.
+
+    `looks_ahead` when its source asks for the instant of the next sample.
+    """
 
     lane: Callable[..., Lane]
     samplers: tuple[Callable[..., Any] | None, ...]
@@ -39,6 +42,7 @@ class Compiled:
     source: str
     has_lanes: bool
     asks_encoders: bool
+    looks_ahead: bool
 
 
 def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
@@ -79,6 +83,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         source,
         has_lanes,
         writer.asks_encoders,
+        "times[" in source,
     )
 
 

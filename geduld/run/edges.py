@@ -9,6 +9,7 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -53,10 +54,15 @@ class Simple:
     compare: Callable[[Any, Any], Any]
     value: float
 
-    @property
+    @cached_property
     def key(self) -> tuple[str, str, float]:
         """What it is known by in a trace."""
         return self.part, self.sign, self.value
+
+    @cached_property
+    def against(self) -> Any:
+        """The value in the form that NumPy compares with soonest."""
+        return np.array(self.value)
 
     def first(self, trace: Trace, place: int, start: int, held: int) -> int:
         """The first tick from `start` on at which it holds and has held for `held` ticks; `place` is the sample then.
@@ -84,7 +90,7 @@ class Simple:
 
     def _near(self, trace: Trace, column: Any, place: int, start: int, held: int) -> int:
         """By one look at the next samples, without more ado; -1 when that does not tell."""
-        holds = self.compare(column[place : place + NEAR], self.value)
+        holds = self.compare(column[place : place + NEAR], self.against)
         times, found = trace.times_view, int(holds.argmax())
         if not held and holds[found]:
             return int(times[place + found]) if found else start

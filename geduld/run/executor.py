@@ -103,7 +103,7 @@ class _Run:
             journal.looped,
             journal.control,
             waits.encoder,
-            self.trace.ticks_view,
+            self.trace.ticks_view if self.runner.compiled.looks_ahead else None,
             self.end,
             self.rig.loop_us,
             min(LEAST_STEPS + 10 * self.end // self.rig.loop_us, MOST_STEPS),
