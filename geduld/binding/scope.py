@@ -111,12 +111,14 @@ class Scope:
             case tree.Number():
                 unit = unit_from_text(expression.unit) if expression.unit else None
                 return terms.Const(exact(expression.text, unit), dimension=unit.dimension if unit else COUNT)
+            case tree.Binary():
+                return self._binary(expression)
+            case tree.Name():
+                return self._name(expression)
             case tree.Text():
                 message = "A text cannot stand in an expression."
                 remedy = 'Use a number or a part; a message is compared with: message is "go"'
                 raise Problem(error("wrong-dimension", expression.span, message, remedy))
-            case tree.Name():
-                return self._name(expression)
             case tree.Minus():
                 inner = self._number(expression.value)
                 if isinstance(inner, terms.Const):
@@ -137,8 +139,6 @@ class Scope:
                 return terms.Junction("and", low, high)
             case tree.Near():
                 return self._near(expression)
-            case tree.Binary():
-                return self._binary(expression)
         raise TypeError(f"not an expression: {expression!r}")
 
     def _number(self, expression: tree.Expression) -> terms.Term:

@@ -336,21 +336,20 @@ class Finish(Step):
     why: str | None
 
 
-def bodies(step: Step) -> Iterator[tuple[Step, ...]]:
+def bodies(step: Step) -> tuple[tuple[Step, ...], ...]:
     """The blocks inside a step."""
-    ending = getattr(step, "ending", None)
-    if isinstance(ending, Until) and ending.has_otherwise:
-        yield ending.otherwise
+    if isinstance(step, Command | Wait | Follow):
+        ending = step.ending
+        return (ending.otherwise,) if type(ending) is Until and ending.has_otherwise else ()
     if isinstance(step, Repeat):
-        yield step.body
-    elif isinstance(step, Guarded):
-        yield from (step.body, step.handler)
-    elif isinstance(step, Side):
-        yield from (body for _, body in step.lanes)
-    elif isinstance(step, Branches):
-        yield from (body for _, body in step.arms)
-    elif isinstance(step, Bands):
-        yield from (*step.bodies, step.absent)
+        return (step.body,)
+    if isinstance(step, Guarded):
+        return (step.body, step.handler)
+    if isinstance(step, Side):
+        return tuple(body for _, body in step.lanes)
+    if isinstance(step, Branches):
+        return tuple(body for _, body in step.arms)
+    return (*step.bodies, step.absent) if isinstance(step, Bands) else ()
 
 
 def walk_steps(steps: tuple[Step, ...], loops: int = 0) -> Iterator[tuple[Step, int]]:

@@ -42,7 +42,7 @@ class Token(NamedTuple):
         return _new(Span, (self.line, self.column, self.line, self.end))
 
 
-@dataclass
+@dataclass(slots=True)
 class Line:
     """A line with its tokens, the comments before and behind it, and the lines indented under it."""
 

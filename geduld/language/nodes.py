@@ -20,5 +20,5 @@ def node(kind: type[T]) -> type[T]:
 def changed(value: T, **changes: Any) -> T:
     """A copy of a node with some fields changed; quicker than `dataclasses.replace`, which makes it anew."""
     copy = object.__new__(type(value))
-    copy.__dict__.update(value.__dict__, **changes)
+    copy.__dict__ = {**value.__dict__, **changes}
     return copy

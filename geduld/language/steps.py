@@ -357,17 +357,18 @@ class StepReader:
         target = cursor.next()
         if target.kind != "word" or target.text == "otherwise":
             raise _not_a_step(target)
-        if cursor.token.kind == "end" or cursor.at("with"):
+        word = cursor.text
+        if word in ("", "with"):
             return _perform(target, cursor)
-        if cursor.take("from"):
-            return _ramp(target, cursor)
-        for state in ("on", "off"):
-            if cursor.take(state):
-                ending, keep_going = self._ending(line, cursor)
-                return tree.Action(target.text, (), ending, keep_going, state=state)
-        follows = cursor.take("follows")
-        if not follows and not cursor.take("at"):
+        if word not in ("at", "follows", "from", "on", "off"):
             raise _not_an_action(cursor, target)
+        cursor.next()
+        if word == "from":
+            return _ramp(target, cursor)
+        if word in ("on", "off"):
+            ending, keep_going = self._ending(line, cursor)
+            return tree.Action(target.text, (), ending, keep_going, state=word)
+        follows = word == "follows"
         values = [arithmetic(cursor)]
         if target.text == "drive" and cursor.at(",") and not _ending_word(cursor, 1):
             cursor.next()
@@ -380,10 +381,9 @@ class StepReader:
         return tree.Action(target.text, tuple(values), ending, keep_going, follows=follows)
 
     def _ending(self, line: Line, cursor: Cursor) -> tuple[tree.For | tree.Until | None, bool]:
-        start = cursor.token.span
         if cursor.take("until"):
             return self._until(line, cursor)
-        ending = None
+        start, ending = cursor.token.span, None
         if cursor.take("for"):
             if cursor.token.kind == "end":
                 message = "This timed step has no time."

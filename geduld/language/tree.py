@@ -339,6 +339,9 @@ class Finish(Step):
 def blocks_in(step: Step) -> tuple[Block, ...]:
     """The blocks that stand under a step."""
     match step:
+        case Wait() | Action():
+            ending = step.ending
+            return (ending.otherwise,) if isinstance(ending, Until) and ending.otherwise else ()
         case Repeat():
             return (step.body,)
         case Do():
@@ -349,9 +352,6 @@ def blocks_in(step: Step) -> tuple[Block, ...]:
             return tuple(branch.body for branch in step.branches)
         case By():
             return tuple(band.body for band in step.bands)
-        case Wait() | Action():
-            ending = step.ending
-            return (ending.otherwise,) if isinstance(ending, Until) and ending.otherwise else ()
     return ()
 
 
