@@ -96,7 +96,9 @@ class _Binder:
     def _include(self, include: tree.Include) -> None:
         found = included(self.library, include)
         before = len(self.hints)
+        self.scope.silent = True
         self._names(found)
+        self.scope.silent = False
         self.foreign |= {routine.name: include.name for routine in found.routines}
         self.hints[before:] = [as_outside(hint, include.name, include.span) for hint in self.hints[before:]]
 
@@ -216,9 +218,10 @@ class _Binder:
         if library is None or self.inside:
             return self._steps(routine.body)
         self.inside = library, step.span
+        self.scope.silent = True
         before = len(self.hints)
         body = self._steps(routine.body)
-        self.inside = None
+        self.inside, self.scope.silent = None, False
         self.hints[before:] = [as_outside(hint, library, step.span) for hint in self.hints[before:]]
         return body
 

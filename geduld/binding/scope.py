@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from geduld.binding import terms
+from geduld.binding.dimensions import remedy_for, without_unit
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.quantities import (
@@ -15,12 +16,10 @@ from geduld.language.quantities import (
     LENGTH,
     RATIO,
     TEXT,
-    TIME,
     TRUTH,
     UNITS,
     Dimension,
     exact,
-    show,
     text_code,
     unit_from_text,
 )
@@ -55,6 +54,8 @@ class Scope:
         self.resets: dict[str, int] = {}
         self.looks: list[int] = []
         self.thresholds: dict[terms.Threshold, None] = {}
+        self.outside: set[str] = set()
+        self.silent = False
         self.size = 0
         self.used: set[str] = set()
 
@@ -66,10 +67,12 @@ class Scope:
             raise Problem(error("name-taken", let.name_span, message, "Choose another name."))
         if let.parameters:
             self.formulas[let.name] = let
+            if self.silent:
+                self.outside.add(let.name)
             return
         before = self.size
         term = self.term(let.value)
-        literal = let.value if isinstance(let.value, tree.Number) else None
+        literal = let.value if isinstance(let.value, tree.Number) and not self.silent else None
         self.lets[let.name] = Value(term, literal, self.size - before)
 
     def value(self, expression: tree.Expression, wanted: Dimension, what: str) -> terms.Term:
@@ -95,9 +98,9 @@ class Scope:
         if term.dimension is wanted or term.dimension == wanted:
             return
         if term.dimension == COUNT and isinstance(expression, tree.Number | tree.Minus) and wanted.unit:
-            raise Problem(_without_unit(expression, term, wanted, what))
+            raise Problem(without_unit(expression, term, wanted, what))
         message = f"{what} is {wanted}, and this is {term.dimension}."
-        raise Problem(error("wrong-dimension", expression.span, message, _remedy(wanted)))
+        raise Problem(error("wrong-dimension", expression.span, message, remedy_for(wanted)))
 
     def term(self, expression: tree.Expression) -> terms.Term:
         """The term of an expression. Raises Problem with the hint when it has none."""
@@ -304,12 +307,18 @@ class Scope:
         values = [self.given(value, self._number(value)) for value in call.values]
         names = dict(zip(formula.parameters, values, strict=True))
         # A formula sees only the formulas above it, so it cannot call itself.
-        above = self.formulas
+        above, silent = self.formulas, self.silent
+        self.silent = silent or call.function in self.outside
         self.formulas = {name: above[name] for name in list(above)[: list(above).index(call.function)]}
         try:
             return self.named(names, lambda: self.term(formula.value))
+        except Problem as problem:
+            if call.function not in self.outside:
+                raise
+            message = f'In the library\'s formula "{call.function}": {problem.hint.message}'
+            raise Problem(error(problem.hint.code, call.span, message, problem.hint.remedy)) from None
         finally:
-            self.formulas = above
+            self.formulas, self.silent = above, silent
 
     def _scale(self, call: tree.Call) -> terms.Term:
         """`(x - a) * ((d - c) / (b - a)) + c`, kept between c and d."""
@@ -386,7 +395,7 @@ class Scope:
             return
         for here, term, other in ((expression.right, right, left), (expression.left, left, right)):
             if term.dimension == COUNT and isinstance(here, tree.Number):
-                raise Problem(_without_unit(here, term, other.dimension, "The other value"))
+                raise Problem(without_unit(here, term, other.dimension, "The other value"))
         message = f"Here {left.dimension} and {right.dimension} are {verb}."
         remedy = "Both must be of one kind, for example: range - 12 cm"
         raise Problem(error("wrong-dimension", expression.span, message, remedy))
@@ -403,16 +412,19 @@ class Scope:
         if a.dimension != b.dimension:
             for here, term, other in ((right, b, a), (left, a, b)):
                 if term.dimension == COUNT and isinstance(here, tree.Number | tree.Minus):
-                    raise Problem(_without_unit(here, term, other.dimension, "The other side"))
+                    raise Problem(without_unit(here, term, other.dimension, "The other side"))
             message = f"Here {a.dimension} is compared with {b.dimension}."
-            raise Problem(error("wrong-dimension", span, message, _remedy(a.dimension)))
+            raise Problem(error("wrong-dimension", span, message, remedy_for(a.dimension)))
         self._handle(a, right, b)
         self._handle(b, left, a)
         return terms.Compare(sign, a, b)
 
     def _handle(self, reading: terms.Term, expression: tree.Expression, number: terms.Term) -> None:
-        """Notes the number a reading is compared with, so that a lane can show it as a handle."""
-        if not isinstance(reading, terms.Reading) or not isinstance(number, terms.Const):
+        """Notes the number a reading is compared with, so that a lane can show it as a handle.
+
+        Not while the text of a library is bound: its numbers stand in another text.
+        """
+        if self.silent or not isinstance(reading, terms.Reading) or not isinstance(number, terms.Const):
             return
         literal: tree.Expression | None = expression
         if isinstance(expression, tree.Name) and expression.name in self.lets:
@@ -465,24 +477,3 @@ def _fold(sign: str, left: float, right: float) -> float:
     if sign == "-":
         return left - right
     return left * right if sign == "*" else left / right
-
-
-def _remedy(wanted: Dimension) -> str:
-    examples = {"%": "60 %", "cm": "40 cm", "deg": "90 deg", "s": "1.5 s", "lx": "300 lx", "1/s": "440 Hz"}
-    if wanted == COUNT:
-        return "Write a plain number, for example: 3"
-    example = examples.get(wanted.unit)
-    return f"Write for example: {example}" if example else "Check the units on both sides."
-
-
-def _without_unit(expression: tree.Expression, term: terms.Term, wanted: Dimension, what: str) -> Hint:
-    number = term.value if isinstance(term, terms.Const) else 0.0
-    unit = "Hz" if wanted.unit == "1/s" else wanted.unit
-    if wanted == RATIO and 0 < abs(number) <= 1:
-        fix = f"{show(number * 100)} %"
-    elif wanted == TIME and abs(number) >= 100:
-        fix = f"{show(number)} ms"
-    else:
-        fix = f"{show(number)} {unit}"
-    message = f"This number has no unit; {what[0].lower()}{what[1:]} is {wanted}."
-    return error("number-without-unit", expression.span, message, f"Write {fix}, if that is what you mean.", fix)

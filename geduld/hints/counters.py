@@ -27,7 +27,8 @@ def not_reset(loop: terms.Repeat, rig: Rig, lines: Lines) -> Iterator[Hint]:
             message = f"From the second pass on this holds already, because {name} counts on."
             remedy = f"Write before it: {'start' if name == 'the timer' else 'reset'} …, inside the loop."
             indent = lines.indent(step.line)
-            fix = None if name == "the timer" else f"reset {name}\n{indent}{lines.text(step.line)}"
+            known = name != "the timer" and lines.shows_until(step.line)
+            fix = None if not known else f"reset {name}\n{indent}{lines.text(step.line)}"
             yield lines.warning("counter-not-reset", step.line, message, remedy, fix)
 
 

@@ -25,6 +25,11 @@ class Lines:
         first = len(text) - len(text.lstrip()) + 1
         return Span(line, first, line, first + max(1, len(self.text(line))))
 
+    def shows_until(self, line: int) -> bool:
+        """Whether a step's own `until` stands on its line: not behind a band's colon, nor in a library it performs."""
+        text = self.text(line)
+        return " until " in text and ": " not in text
+
     def indent(self, line: int) -> str:
         """The spaces before a line."""
         text = self.lines[line - 1]

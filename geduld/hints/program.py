@@ -137,7 +137,8 @@ def _headroom(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
     pair = [values.get(rig.drive.left), values.get(rig.drive.right)]
     if all(isinstance(value, terms.Const) and abs(value.value) >= NO_HEADROOM for value in pair):
         message = "At full power neither wheel can be given more, so a weaker one bends the way."
-        fix = _LARGE.sub("80 %", lines.text(step.line))
+        written = lines.text(step.line)
+        fix = _LARGE.sub("80 %", written) if _LARGE.search(written) else None
         remedy = "Stay at 80 % or less where the robot must go straight."
         yield lines.advice("no-headroom", step.line, message, remedy, fix)
 

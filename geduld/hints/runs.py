@@ -57,7 +57,9 @@ def _events(bound: terms.Bound, lines: Lines, record: Record) -> Iterator[Hint]:
         if event.kind == "patience" and event.line not in handled:
             message = f"The patience ran out at {at}, and the program went on as if nothing had happened."
             indent = lines.indent(event.line)
-            fix = f'{lines.text(event.line)}\n{indent}    otherwise:\n{indent}        finish "patience ran out"'
+            fix = None
+            if lines.shows_until(event.line):
+                fix = f'{lines.text(event.line)}\n{indent}    otherwise:\n{indent}        finish "patience ran out"'
             yield lines.advice("patience-ran-out", event.line, message, "Say under otherwise: what to do then.", fix)
         elif event.kind == "limit":
             yield lines.warning("limit-passed", max(1, event.line), event.text, "")

@@ -36,14 +36,9 @@ class Cursor:
         """The span of the token before this one."""
         return self.tokens[max(0, self.position - 1)].span
 
-    def span_from(self, start: Span) -> Span:
-        """From `start` to the end of the token before this one."""
+    def since(self, first: Token | Span) -> Span:
+        """From the start of a token or a span to the end of the token before this one."""
         last = self.tokens[self.position - 1] if self.position else self.tokens[0]
-        return tuple.__new__(Span, (start.line, start.column, last.line, last.end))
-
-    def since(self, first: Token) -> Span:
-        """From a token to the end of the one before this."""
-        last = self.tokens[self.position - 1]
         return tuple.__new__(Span, (first.line, first.column, last.line, last.end))
 
     def at(self, *words: str) -> bool:
@@ -69,6 +64,14 @@ class Cursor:
     def take_kind(self, kind: str) -> Token | None:
         """The token here, stepped over, when it is of this kind."""
         return self.next() if self.token.kind == kind else None
+
+    def quoted(self, example: str) -> str:
+        """A text in quotation marks that ends the line, without them."""
+        text = self.take_kind("text")
+        if text is None:
+            raise self.unexpected("a text in quotation marks", f"Write for example: {example}")
+        self.expect_end()
+        return text.text[1:-1]
 
     def expect(self, word: str, after: str, remedy: str) -> Token:
         """Steps over `word`, or says that it is missing."""

@@ -66,7 +66,7 @@ def _not(cursor: Cursor) -> tree.Expression:
             raise Problem(error("too-deep", start, "Too many times not in a row.", "Keep one, or none."))
     result = _climb(cursor, _COMPARISON)
     for _ in range(turned):
-        result = tree.Not(result, span=cursor.span_from(start))
+        result = tree.Not(result, span=cursor.since(start))
     return result
 
 
@@ -77,7 +77,7 @@ def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expres
         low = arithmetic(cursor)
         cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
         high = arithmetic(cursor)
-        return tree.Between(left, low, high, span=cursor.span_from(start))
+        return tree.Between(left, low, high, span=cursor.since(start))
     sign = cursor.next().text
     if sign == "=" and cursor.text == "=":
         remedy = "Write one = sign."
@@ -85,12 +85,12 @@ def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expres
     right = arithmetic(cursor)
     if sign == "=" and cursor.take("+-"):
         tolerance = arithmetic(cursor)
-        return tree.Near(left, right, tolerance, span=cursor.span_from(start))
+        return tree.Near(left, right, tolerance, span=cursor.since(start))
     if cursor.text in COMPARISONS:
         message = "Two comparisons stand in a row."
         remedy = "Write: range between 10 cm and 20 cm, or join two comparisons with and."
         raise Problem(error("chained-comparison", cursor.token.span, message, remedy))
-    return tree.Binary(sign, left, right, span=cursor.span_from(start))
+    return tree.Binary(sign, left, right, span=cursor.since(start))
 
 
 def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
@@ -100,13 +100,13 @@ def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     token = cursor.token
     if token.kind == "text":
         cursor.next()
-        return tree.Says(value, token.text[1:-1], span=cursor.span_from(start))
+        return tree.Says(value, token.text[1:-1], span=cursor.since(start))
     for state in JUST:
         if cursor.take(*state.split()):
-            return tree.Is(value, state, span=cursor.span_from(start))
+            return tree.Is(value, state, span=cursor.since(start))
     if token.kind == "word" and token.text in states:
         cursor.next()
-        return tree.Is(value, token.text, span=cursor.span_from(start))
+        return tree.Is(value, token.text, span=cursor.since(start))
     like = nearest(token.text, states) if token.kind == "word" else None
     remedy = f"Write {listed(states)} behind is."
     message = f'"{token.text}" cannot stand behind "is".' if token.text else 'Something is missing behind "is".'
@@ -122,7 +122,7 @@ def _signed(cursor: Cursor) -> tree.Expression:
         raise Problem(error("too-deep", start, "Too many minus signs in a row.", "Keep one, or none."))
     value = _signed(cursor)
     cursor.depth -= 1
-    return tree.Minus(value, span=cursor.span_from(start))
+    return tree.Minus(value, span=cursor.since(start))
 
 
 def _primary(cursor: Cursor) -> tree.Expression:
@@ -174,7 +174,7 @@ def _call(cursor: Cursor, function: str) -> tree.Expression:
     while cursor.take(","):
         values.append(expression(cursor))
     cursor.expect(")", "to close the parenthesis", "Put a ) behind the last value.")
-    span = cursor.span_from(start)
+    span = cursor.since(start)
     least, most = FUNCTIONS.get(function, (1, 8))
     if not least <= len(values) <= most:
         wanted = str(least) if least == most else f"{least} to {most}"

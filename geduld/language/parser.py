@@ -155,16 +155,16 @@ class _PlanReader:
         if word in ("behaviour", "library"):
             self._once(word, line, self.title is not None)
             self.is_library = word == "library"
-            self.title = _quoted(cursor, 'behaviour "Dock at the barrel"')
+            self.title = cursor.quoted('behaviour "Dock at the barrel"')
         elif word == "include":
-            name = _quoted(cursor, 'include "garden moves"')
+            name = cursor.quoted('include "garden moves"')
             before = line.before if self.includes else without_gap(line.before)
             span = line.tokens[0].span.to(line.tokens[-1].span)
             self.includes.append(tree.Include(name, span=span, before=before, comment=line.comment))
         elif word == "for":
             self._once(word, line, self.rig is not None)
             cursor.expect("rig", "behind for", 'Write for example: for rig "glasshouse-cart"')
-            self.rig = _quoted(cursor, 'for rig "glasshouse-cart"')
+            self.rig = cursor.quoted('for rig "glasshouse-cart"')
         elif word == "let":
             self.lets.append(_let(line, not self.lets))
         elif word == "to":
@@ -222,11 +222,3 @@ class _PlanReader:
             message = "The program has no begin, so nothing would run."
             span = Span(number, 1, number, 2)
             self.hints.append(error("no-begin", span, message, "Write begin: and the steps under it."))
-
-
-def _quoted(cursor: Cursor, example: str) -> str:
-    token = cursor.take_kind("text")
-    if token is None:
-        raise cursor.unexpected("a text in quotation marks", f"Write for example: {example}")
-    cursor.expect_end()
-    return token.text[1:-1]

@@ -67,7 +67,7 @@ def _pattern(line: Line) -> tree.Pattern:
     else:
         pattern = _lasts(cursor)
     cursor.expect_end()
-    return tree.Pattern(pattern.kind, pattern.condition, pattern.times, pattern.wanted, span=cursor.span_from(start))
+    return tree.Pattern(pattern.kind, pattern.condition, pattern.times, pattern.wanted, span=cursor.since(start))
 
 
 def _after(cursor: Cursor) -> tree.Pattern:

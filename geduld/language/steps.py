@@ -201,7 +201,7 @@ class StepReader:
         start = cursor.token.span
         quantity = arithmetic(cursor)
         cursor.expect_end()
-        return tree.Wait(tree.For(quantity, span=cursor.span_from(start)))
+        return tree.Wait(tree.For(quantity, span=cursor.since(start)))
 
     def _until(self, line: Line, cursor: Cursor) -> tuple[tree.Until, bool]:
         """The condition behind `until`, and whether `keep going` stands behind it."""
@@ -220,7 +220,7 @@ class StepReader:
                 raise cursor.unexpected("held, patience or keep going", "Write for example: , patience 5 s")
         opens = cursor.take("otherwise") and cursor.take(":")
         cursor.expect_end()
-        span = cursor.span_from(start)
+        span = cursor.since(start)
         until = tree.Until(condition, held, patience, span=span)
         return self._otherwise(line, until, opens), keep_going
 
@@ -287,15 +287,15 @@ class StepReader:
         if token is None:
             raise cursor.unexpected("what to reset", "Write for example: reset left.angle")
         name = dotted(cursor, token)
-        span = cursor.span_from(token.span)
+        span = cursor.since(token.span)
         cursor.expect_end()
         return tree.Reset(name, span)
 
     def _send(self, line: Line, cursor: Cursor) -> tree.Step:
-        return tree.Send(_text(cursor, 'send "at the barrel"'))
+        return tree.Send(cursor.quoted('send "at the barrel"'))
 
     def _note(self, line: Line, cursor: Cursor) -> tree.Step:
-        return tree.Note(_text(cursor, 'note "at the barrel"'))
+        return tree.Note(cursor.quoted('note "at the barrel"'))
 
     def _finish(self, line: Line, cursor: Cursor) -> tree.Step:
         text = cursor.take_kind("text")
@@ -391,7 +391,7 @@ class StepReader:
                 raise Problem(error("missing-time", cursor.last_span, message, remedy))
             quantity = arithmetic(cursor)
             by = _one_of(cursor, WAYS, "Write for example: for 30 cm by encoder") if cursor.take("by") else ""
-            ending = tree.For(quantity, by, span=cursor.span_from(start))
+            ending = tree.For(quantity, by, span=cursor.since(start))
         keep_going = cursor.take(",", "keep", "going")
         cursor.expect_end()
         return ending, keep_going
@@ -428,15 +428,6 @@ def _one_of(cursor: Cursor, choices: tuple[str, ...], example: str) -> str:
         if cursor.take(*choice.split()):
             return choice
     raise cursor.unexpected(listed(choices), example)
-
-
-def _text(cursor: Cursor, example: str) -> str:
-    """A text in quotation marks that ends the line."""
-    text = cursor.take_kind("text")
-    if text is None:
-        raise cursor.unexpected("a text in quotation marks", f"Write for example: {example}")
-    cursor.expect_end()
-    return text.text[1:-1]
 
 
 def new_name(cursor: Cursor, example: str) -> Token:

@@ -13,7 +13,7 @@ from geduld.rig.model import Rig
 from geduld.run.compiler import Compiled, Lane, compile_program
 from geduld.run.journal import EventsExhausted, Journal
 from geduld.run.lanes import Lanes
-from geduld.run.ops import AWAIT, OVER, POLL, Op, Request, full
+from geduld.run.ops import AWAIT, OVER, POLL, Request, full
 from geduld.run.polling import Polling
 from geduld.run.record import Bar, Event, Record, Signal
 from geduld.run.tools import Finished, StepsExhausted
@@ -97,7 +97,7 @@ class _Run:
         journal, waits = self.journal, self.waits
         lane = self.runner.compiled.lane(
             journal.put,
-            self._do,
+            waits.set_known,
             self.trace.values_view,
             journal.event,
             journal.looped,
@@ -125,12 +125,6 @@ class _Run:
         finally:
             lane.close()
         return "time", self.end
-
-    def _do(self, op: Op, now: int) -> None:
-        """Sets outputs to what is known beforehand."""
-        for part, code in op.controls:
-            self.journal.control(part, code, now)
-        self.journal.put_fixed(op.fixed, now, op.line)
 
     def _alone(self, lane: Lane) -> int | None:
         """Runs a program without side by side, one wait after another: when it ends; None when the world ends first."""

@@ -47,21 +47,12 @@ class Journal:
 
         Gives back the value that the output has now.
         """
-        ticks, levels = self.ticks[name], self.levels[name]
-        self.set_by[name] = line
         if value != value:
+            self.set_by[name] = line
             self.absent(now, line, name)
-            return levels[-1]
+            return self.levels[name][-1]
         value = self.parts[name].clamp(value)
-        if ticks[-1] == now:
-            if len(ticks) > 1 and levels[-2] == value:
-                ticks.pop()
-                levels.pop()
-            else:
-                levels[-1] = value
-        elif levels[-1] != value:
-            ticks.append(now)
-            levels.append(value)
+        self.put_fixed(((name, value),), now, line)
         return value
 
     def put_fixed(self, settings: tuple[tuple[str, float], ...], now: int, line: int) -> None:

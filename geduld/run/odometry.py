@@ -43,9 +43,6 @@ class ChangingTurn:
         return self.starts[index] + self.slopes[index] * ((ticks - self.ticks[index]) / 1_000_000)
 
 
-Turn = SteadyTurn | ChangingTurn
-
-
 def split(name: str) -> tuple[str, bool]:
     """A channel's motor, and whether the channel is its angle, not its speed."""
     motor, _, word = name.partition(".")

@@ -47,17 +47,20 @@ class Waits:
         """An encoder's value at `now`."""
         return self.odometer.value(name, now, place)
 
+    def set_known(self, op: Op, now: int) -> None:
+        """Sets outputs to what is known beforehand."""
+        for part, code in op.controls:
+            self.journal.control(part, code, now)
+        if op.fixed:
+            self.journal.put_fixed(op.fixed, now, op.line)
+
     def plain(self, op: Op, now: int, place: int) -> tuple[int, int, int]:
         """Makes a whole step of which all is known beforehand: when it ends, the sample that holds then, and why.
 
         What `begin`, `ends` and `finish` do for other steps, for the commonest ones; `place` is the sample at `now`.
         """
         journal, came = self.journal, 1
-        if op.controls:
-            for part, code in op.controls:
-                journal.control(part, code, now)
-        if op.fixed:
-            journal.put_fixed(op.fixed, now, op.line)
+        self.set_known(op, now)
         if op.kind == SLEEP:
             stop = now + op.amount
         else:
@@ -84,10 +87,7 @@ class Waits:
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
         op, now = request[0], request[1]
-        for part, code in op.controls:
-            self.journal.control(part, code, now)
-        if op.fixed:
-            self.journal.put_fixed(op.fixed, now, op.line)
+        self.set_known(op, now)
         if op.sets:
             values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
             for part, value in zip(op.sets, values, strict=True):

@@ -4,6 +4,7 @@ import contextlib
 import csv
 import io
 import json
+import shutil
 import tempfile
 import unittest
 from pathlib import Path
@@ -120,6 +121,45 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(marks.read_text().splitlines()[0], header)
         totals = {h["name"]: h["points"] for h in json.loads(report.read_text())["hand_ins"]}
         self.assertEqual((totals["ada-lindqvist"], totals["dario-ferro"], totals["greta-holm"]), (11, 9, 0))
+
+    def test_rides_with_a_library_replay_from_their_own_channels(self):
+        """Encoders, messages and kept speeds come back from the files that a run has written."""
+        rig = DEMO / "rigs" / "glasshouse-cart.json"
+        for name, trace in (("round-of-a-bed", "round-of-a-bed"), ("called-by-radio", "radio-calls")):
+            behaviour, recording = DEMO / "behaviours" / f"{name}.geduld", DEMO / "traces" / f"{trace}.csv"
+            record, again, channels = (self.folder / f"{name}{end}" for end in (".json", "-2.json", ".csv"))
+            first = ("run", behaviour, "--rig", rig, "--trace", recording, "--record", record, "--channels", channels)
+            self.assertEqual(self.call(*first)[0], 0)
+            second = ("run", behaviour, "--rig", rig, "--trace", channels, "--record", again)
+            self.assertEqual(self.call(*second)[0], 0)
+            found, replayed = json.loads(record.read_text()), json.loads(again.read_text())
+            for key in ("commands", "controls", "events", "program"):
+                self.assertEqual(found[key], replayed[key], key)
+            self.assertTrue({event["text"] for event in found["events"] if event["kind"] == "send"})
+        alone = self.file("alone.geduld", (DEMO / "behaviours" / "round-of-a-bed.geduld").read_text())
+        library = DEMO / "behaviours" / "library"
+        self.assertIn("no-library", self.call("hints", alone, "--rig", rig)[1])
+        self.assertEqual(self.call("hints", alone, "--rig", rig, "--library", library)[:2], (0, ""))
+        self.assertEqual(self.call("hints", alone, "--rig", rig, "--library", self.folder / "nowhere")[0], 2)
+
+    def test_an_exercise_names_its_libraries(self):
+        folder = self.folder / "exercise"
+        shutil.copytree(EXERCISE, folder)
+        source = json.loads((folder / "exercise.json").read_text())
+        (folder / "moves.geduld").write_text('library "moves"\n\nto pour:\n    valve at 80 % for 1.5 s\n')
+        text = (folder / "reference.geduld").read_text().replace("valve at 80 % for 1.5 s", "pour")
+        (folder / "reference.geduld").write_text(text.replace("\n\nlet", '\n\ninclude "moves"\n\nlet', 1))
+        for libraries, fault in ((["moves.geduld"], ""), ([], "reference.geduld"), (["reference.geduld"], "not a library"),
+                                 (["../moves.geduld"], "outside"), ("moves.geduld", "list of files")):  # fmt: skip
+            with self.subTest(libraries):
+                (folder / "exercise.json").write_text(json.dumps(source | {"libraries": libraries}))
+                hand_ins = self.folder / "hand-ins"
+                hand_ins.mkdir(exist_ok=True)
+                shutil.copy(folder / "reference.geduld", hand_ins / "ines.geduld")
+                code, out, err = self.call("grade", folder, hand_ins, "--marks", self.folder / "m.csv")
+                self.assertEqual((code, fault in err), (2 if fault else 0, True), err)
+                if not fault:
+                    self.assertIn("11 of 11  ines", out)
 
     def test_exit_codes(self):
         rig, trace = DEMO / "rigs" / "glasshouse-cart.json", DEMO / "traces" / "dry-day.csv"

@@ -170,6 +170,16 @@ class Pairs(unittest.TestCase):
             self.assertEqual([hint.code for hint in found], [code], name)
         self.assertRegex(found[0].message, r"trembles by 0\.9\d? %")
 
+    def test_no_fix_is_offered_where_the_step_stands_in_a_library(self):
+        steps = ["drive at 100 % until nose is pressed, patience 0.1 s", "drive at 98 % until left.angle > 9 deg"]
+        body = "".join(f"    {step}\n" for step in (*steps, "wait until nose is pressed"))
+        library = library_of([f'library "moves"\n\nto go:\n{body}'])
+        text = program("repeat 2 times:\n    go", 'include "moves"\n\n')
+        world = trace(20_000, nose=[0, 0, 0, 0, 0, 0, 1, 0, 1, 1, 1], range=[9] * 11)
+        found = hints_on_a_trace(text, RIG, world, library)
+        self.assertTrue({"no-headroom", "counter-not-reset", "patience-ran-out", "bounce"} <= {h.code for h in found})
+        self.assertEqual([(h.line, h.fix) for h in found], [(6, None)] * len(found))
+
     def test_noise_is_measured(self):
         values = 40 + np.random.default_rng(1).normal(0, 0.8, 20_000)
         self.assertAlmostEqual(noise_of(values), 0.8, delta=0.03)

@@ -207,6 +207,20 @@ class Messages(unittest.TestCase):
         with self.assertRaises(ProgramError):
             runner_for(moves, small_rig())
 
+    def test_handles_stand_in_the_text_itself_and_never_in_a_library(self):
+        near = 'library "near"\n\nlet close = 40 cm\nlet tight(gap) = gap < 9 cm\n\nto come:\n    wait until range < 30 cm\n'
+        own = "let far = 70 cm\n"
+        text = f'{HEAD}include "near"\n\n{own}\nbegin:\n    come\n    wait until range < close or tight(range)\n'
+        text += "    wait until range > far or range > 80 cm\n"
+        bound, hints = program_hints(text, small_rig(), library_of([near]))
+        self.assertEqual(hints, ())
+        lines = text.splitlines()
+        shown = [lines[t.span.line - 1][t.span.column - 1 : t.span.end_column - 1] for t in bound.thresholds]
+        self.assertEqual(shown, ["70 cm", "80 cm"])
+        wrong = f'{HEAD}include "near"\n\nbegin:\n    wait 1 s\n    wait until tight(knob)\n'
+        hints = program_hints(wrong, small_rig(), library_of([near]))[1]
+        self.assertEqual([(h.code, h.line, h.column) for h in hints], [("wrong-dimension", 6, 16)])
+
     def test_names_inside_names_cannot_explode(self):
         lets = "let a0 = range\n" + "".join(f"let a{k} = a{k - 1} + a{k - 1}\n" for k in range(1, 40))
         hints = program_hints(program("left at a39 * 1 %/cm", lets), small_rig())[1]
