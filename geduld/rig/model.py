@@ -170,6 +170,20 @@ class Rig:
         full = self.parts[motor].full_speed
         return None if full is None else full / 100
 
+    @property
+    def drive_is_measured(self) -> bool:
+        """Whether both wheels of the drive have encoders."""
+        return self.drive is not None and all(
+            self.parts[name].counts_per_turn for name in (self.drive.left, self.drive.right)
+        )
+
+    @property
+    def drive_is_timed(self) -> bool:
+        """Whether the rig says how fast both wheels of the drive turn."""
+        return self.drive is not None and all(
+            self.turn_rate(name) is not None for name in (self.drive.left, self.drive.right)
+        )
+
     @cached_property
     def fingerprint(self) -> str:
         """A hash of its description."""

@@ -39,10 +39,14 @@ class RigSerializer(serializers.ModelSerializer):
     properties = serializers.SerializerMethodField()
     libraries = serializers.SerializerMethodField()
     has_drive = serializers.SerializerMethodField()
+    drive_is_measured = serializers.SerializerMethodField()
+    drive_is_timed = serializers.SerializerMethodField()
 
     class Meta:
         model = Rig
-        fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "updated")
+        fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "drive_is_measured",
+            "drive_is_timed", "updated",
+        )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
         """The core reads the rig; its errors go out as they are."""
@@ -75,6 +79,14 @@ class RigSerializer(serializers.ModelSerializer):
     def get_libraries(self, rig: Rig) -> list[str]:
         """The libraries that programs for this rig may include."""
         return list(library_for(rig))
+
+    def get_drive_is_measured(self, rig: Rig) -> bool:
+        """Whether both its wheels have encoders."""
+        return core_rig(rig).drive_is_measured
+
+    def get_drive_is_timed(self, rig: Rig) -> bool:
+        """Whether it is known how fast both its wheels turn."""
+        return core_rig(rig).drive_is_timed
 
     def get_has_drive(self, rig: Rig) -> bool:
         """Whether it has a wheel pair."""

@@ -68,6 +68,8 @@ def rig_for_web(rig, libraries=()):
         "properties": [part_as_json(rig.channels[name]) for name in names],
         "libraries": list(libraries),
         "has_drive": rig.drive is not None,
+        "drive_is_measured": rig.drive_is_measured,
+        "drive_is_timed": rig.drive_is_timed,
     }
 
 
@@ -106,7 +108,12 @@ class Model(unittest.TestCase):
             {**SMALL, "drive": None, "parts": {k: SMALL["parts"][k] for k in ("lamp", "nose", "range")}}
         )
         library = library_of([(DEMO / "behaviours" / "library" / "garden-moves.geduld").read_text()])
-        for rig, known in ((cart(), library), (bare, {})):
+        motors = {side: {"kind": "motor", "port": port} for side, port in (("left", "M1"), ("right", "M2"))}
+        plain = rig_from_json({**SMALL, "parts": {**SMALL["parts"], **motors}})
+        counted = {side: part | {"encoder": {"counts_per_turn": 360}} for side, part in motors.items()}
+        timed = {side: part | {"full_speed": "90 rpm"} for side, part in motors.items()}
+        others = [rig_from_json({**SMALL, "parts": {**SMALL["parts"], **pair}}) for pair in (counted, timed)]
+        for rig, known in ((cart(), library), (bare, {}), (plain, {}), *((other, {}) for other in others)):
             (forms,) = self.ask([("forms", "formsOf", [rig_for_web(rig, known)])])
             contact = "nose is pressed"
             step = "wait 1 s"
@@ -152,7 +159,7 @@ class Model(unittest.TestCase):
         if text.startswith("by "):
             return program(f"stop drive {text}") if rig.drive else program("wait 1 s")
         if text.startswith("about"):
-            return program(f"turn left at 30 % {text} for 90 deg")
+            return program(f"turn left at 30 % {text} for 1 s")
         return program(
             f"{target} at 30 % {'until nose is pressed' if text.startswith(',') else ''}{text if text.startswith(',') else ' ' + text}"
         )

@@ -19,6 +19,8 @@ export interface Rig {
   properties: Part[];
   libraries: string[];
   has_drive: boolean;
+  drive_is_measured: boolean;
+  drive_is_timed: boolean;
   updated: string;
 }
 

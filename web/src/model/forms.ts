@@ -30,19 +30,20 @@ const AMOUNTS: Record<string, string> = { "%": "40 %", deg: "90 deg", Hz: "440 H
 export function formsOf(rig: Rig): Forms {
   const outputs = rig.parts.filter((part) => part.role === "output");
   const motors = outputs.filter((part) => part.kind === "motor");
-  const measured = motors.some((part) => part.encoder);
+  const encoder = motors.find((part) => part.encoder);
+  const ways = rig.drive_is_measured || rig.drive_is_timed;
   const contact = rig.parts.find((part) => part.contact);
   const reading = rig.parts.find((part) => part.role === "sensor" && !part.contact && !part.says);
   return {
     sections: sections(rig),
     steps: [
-      ...(rig.has_drive ? drives(measured) : []),
+      ...(rig.has_drive ? drives(rig, ways) : []),
       ...outputs.flatMap(outputSteps),
       ...waits(contact, reading),
       ...blocks(contact, reading),
       form("set … to …", "keeps a value", "set ${n} to ${0}"),
       form("start timer …", "counts the time from here on", "start timer ${t}"),
-      ...(measured ? [form("reset ….angle", "counts from nothing again", `reset \${${motors.find((part) => part.encoder)?.name ?? "left"}}.angle`)] : []),
+      ...(encoder ? [form("reset ….angle", "counts from nothing again", `reset \${${encoder.name}}.angle`)] : []),
       ...(rig.parts.some((part) => part.says) ? [form("reset message", "only a message from now on counts")] : []),
       form('send "…"', "a message to whoever listens", 'send "${text}"'),
       form('note "…"', "an event in the record", 'note "${text}"'),
@@ -53,8 +54,9 @@ export function formsOf(rig: Rig): Forms {
     endings: [
       form("for … s", "ends after a time", "for ${1.5} s"),
       form("until …", "ends when a condition holds", "until ${condition}"),
-      ...(measured ? [form("for … deg", "ends after a way, turned", "for ${360} deg"), form("for … deg by encoder", "counted", "for ${360} deg by encoder")] : []),
-      ...(rig.has_drive ? [form("for … cm", "ends after a way, travelled", "for ${30} cm"), form("for … cm by time", "by the calibration", "for ${30} cm by time")] : []),
+      ...(ways ? [form("for … cm", "ends after a way, travelled", "for ${30} cm"), form("for … deg", "ends after a way, turned", "for ${360} deg")] : []),
+      ...(rig.drive_is_measured ? [form("for … deg by encoder", "counted", "for ${360} deg by encoder")] : []),
+      ...(rig.drive_is_timed ? [form("for … cm by time", "by the calibration", "for ${30} cm by time")] : []),
       form(", held … ms", "must hold so long", ", held ${50} ms"),
       form(", patience … s", "and goes on without it after that", ", patience ${5} s"),
       form(", keep going", "does not stop at the end"),
@@ -80,16 +82,19 @@ function sections(rig: Rig): Form[] {
   ];
 }
 
-function drives(measured: boolean): Form[] {
-  return [
-    form("drive at … % for … s", "both wheels, for a time", "drive at ${40} % for ${1} s"),
-    form("drive at … % until …", "both wheels, until something", "drive at ${40} % until ${condition}"),
+function drives(rig: Rig, ways: boolean): Form[] {
+  const turns = [
     form("drive at … % for … cm", "both wheels, a measured way", "drive at ${40} % for ${30} cm"),
-    ...(measured ? [form("drive at … cm/s until …", "both wheels, at a kept speed", "drive at ${12} cm/s until ${condition}")] : []),
-    form("drive follows … until …", "keeps setting both wheels", "drive follows ${value} until ${condition}"),
     form("turn left at … % for … deg", "on the spot, measured", "turn left at ${30} % for ${90} deg"),
     form("turn right at … % for … deg", "on the spot, measured", "turn right at ${30} % for ${90} deg"),
     form("turn left at … % about left wheel for … deg", "round one wheel", "turn left at ${30} % about left wheel for ${90} deg"),
+  ];
+  return [
+    form("drive at … % for … s", "both wheels, for a time", "drive at ${40} % for ${1} s"),
+    form("drive at … % until …", "both wheels, until something", "drive at ${40} % until ${condition}"),
+    ...(ways ? turns : [form("turn left at … % for … s", "on the spot, for a time", "turn left at ${30} % for ${0.8} s")]),
+    ...(rig.drive_is_measured && rig.drive_is_timed ? [form("drive at … cm/s until …", "both wheels, at a kept speed", "drive at ${12} cm/s until ${condition}")] : []),
+    form("drive follows … until …", "keeps setting both wheels", "drive follows ${value} until ${condition}"),
     form("stop drive", "in the rig's way"),
     form("stop drive by braking", "short"),
     form("stop drive by coasting", "rolls out"),
