@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
 from geduld.rig.model import Part
 from geduld.run.record import Signal
+from geduld.worlds.trace import Trace
 
 MOST_COLUMNS = 4_000
 MOST_TEXTS = 500
@@ -33,18 +33,20 @@ def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dic
     }
 
 
-def texts(signal: Signal, part: Part, said: Mapping[float, str], start: int, stop: int) -> dict[str, Any]:
-    """A signal of messages between two ticks: the instants at which another one comes, and their texts."""
-    first = max(0, int(np.searchsorted(signal.times, start, "right")) - 1)
-    last = int(np.searchsorted(signal.times, stop, "right"))
-    times, codes = signal.times[first:last], signal.values[first:last]
+def texts(trace: Trace, part: Part, start: int, stop: int) -> dict[str, Any]:
+    """A radio's messages between two ticks: when each comes, also one like the last, and its text."""
+    first = max(0, int(np.searchsorted(trace.times, start, "right")) - 1)
+    last = int(np.searchsorted(trace.times, stop, "right"))
+    times, codes = trace.times[first:last], trace.channels[part.name][first:last]
+    count = trace.column(f"{part.name}.messages")
+    assert count is not None
     new = np.ones(len(codes), np.bool_)
-    new[1:] = ~((codes[1:] == codes[:-1]) | (np.isnan(codes[1:]) & np.isnan(codes[:-1])))
+    new[1:] = np.diff(count[first:last]) != 0
     return {
         "part": part.name,
         "times": (np.maximum(times[new], start) / 1e6).tolist()[:MOST_TEXTS],
         "values": [],
-        "texts": [said.get(code) for code in codes[new].tolist()][:MOST_TEXTS],
+        "texts": [trace.texts.get(code) for code in codes[new].tolist()][:MOST_TEXTS],
     }
 
 

@@ -98,7 +98,7 @@ class TraceViewSet(OwnedViewSet):
         rig, core = core_rig(trace.rig), core_trace(trace)
         start, stop, columns = window(request.query_params, core.duration_us)
         lanes = [
-            texts(Signal(core.times, values), rig.channels[name], core.texts, start, stop)
+            texts(core, rig.channels[name], start, stop)
             if rig.channels[name].dimension == TEXT
             else lane(Signal(core.times, values), rig.channels[name], start, stop, columns)
             for name, values in core.channels.items()

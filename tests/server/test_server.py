@@ -148,7 +148,9 @@ class Shelf(ServerTest):
         data = (DEMO / "traces" / "radio-calls.csv").read_bytes()
         made = self.upload("traces", "calls.csv", data, 201, rig=self.rig["id"])
         lanes = {lane["part"]: lane for lane in self.get(f"traces/{made['id']}/lanes")["lanes"]}
-        self.assertEqual((lanes["radio"]["times"], lanes["radio"]["texts"]), ([0.0, 4.0], [None, "water"]))
+        self.assertEqual(
+            (lanes["radio"]["times"], lanes["radio"]["texts"]), ([0.0, 4.0, 25.0], [None, "water", "water"])
+        )
         self.assertNotIn("radio.messages", lanes)
         again = self.client.get(f"/api/traces/{made['id']}/csv").content
         self.assertEqual(again.count(b"water"), 2, "each message is written where it comes")
