@@ -19,6 +19,7 @@ from geduld.worlds.trace import NEVER, Trace
 
 MOST_TABLES = 64
 MOST_SAMPLES = 250_000
+MOST_RISES = 5_000
 NEAR = 16_384
 
 
@@ -75,12 +76,16 @@ class Simple:
         column = trace.channels.get(self.part)
         if column is None:
             return -1
-        if self.key in trace.asked and trace.samples <= MOST_SAMPLES and len(trace.tables) < MOST_TABLES:
+        if self.key in trace.asked and self.key not in trace.tables and self._may_keep(trace):
             edges = self._table(column)
-            trace.tables[self.key] = edges
+            trace.tables[self.key] = edges if len(edges.rises) <= MOST_RISES else None
             return edges.first(trace, place, start, held)
         trace.asked.add(self.key)
         return self._near(trace, column, place, start, held)
+
+    def _may_keep(self, trace: Trace) -> bool:
+        """Whether there is room for one more table: what a trace keeps stays below some 25 MB."""
+        return trace.samples <= MOST_SAMPLES and len(trace.tables) < MOST_TABLES
 
     def _table(self, column: Any) -> Edges:
         holds = np.zeros(len(column) + 2, np.int8)
