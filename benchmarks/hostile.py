@@ -1,8 +1,8 @@
 """What hostile and broken programs cost: CPU time until each has ended, with the message that it ended with.
 
-    .venv/bin/python benchmarks/hostile.py
+    .venv/bin/python benchmarks/hostile.py [trace|floor]
 
-Each text is read, bound, compiled and run on a trace of one hour, as a hand-in would be.
+Each text is read, bound, compiled and run as a hand-in would be: on a trace of one hour, and on a floor of ten minutes.
 """
 
 from __future__ import annotations
@@ -20,6 +20,8 @@ from geduld.errors import ProgramError  # noqa: E402
 from geduld.grading.exercise import runner_for  # noqa: E402
 from geduld.rig.model import Rig  # noqa: E402
 from geduld.rig.reader import read_rig  # noqa: E402
+from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, World  # noqa: E402
+from geduld.worlds.floor.reader import read_floor  # noqa: E402
 from geduld.worlds.trace import Trace  # noqa: E402
 
 HEAD = 'behaviour "Hostile"\n'
@@ -87,29 +89,41 @@ PROGRAMS: dict[str, bytes] = {
 }
 
 
-def world() -> Trace:
-    """An hour at 100 Hz."""
+def hour(rig: Rig) -> World:
+    """A trace of an hour at 100 Hz."""
     count = 360_001
     gap = np.round(np.random.default_rng(3).normal(60, 20, count), 1)
-    return Trace(np.arange(count, dtype=np.int64) * 10_000, {"range": gap, "nose": (gap < 20).astype(float)})
+    channels = {"range": gap, "nose": (gap < 20).astype(float)}
+    return TraceWorld(Trace(np.arange(count, dtype=np.int64) * 10_000, channels), rig)
 
 
-def outcome(text: bytes, rig: Rig, trace: Trace) -> str:
+def ten_minutes(rig: Rig) -> World:
+    """The longest run on a floor, with noise."""
+    return FloorWorld(read_floor(ROOT / "demo" / "floors" / "north-aisle.json"), rig, seed=1, limit_us=LONGEST_US)
+
+
+def outcome(text: bytes, rig: Rig, world: World) -> str:
     """Runs a text, and says how that ended."""
     try:
-        record = runner_for(text, rig).run(trace)
+        record, _ = world.run(runner_for(text, rig))
     except ProgramError as problem:
         return f"{problem.code}: {problem.message}"
     return record.events[-1].text if record.hit_limit else f"ended by {record.why}"
 
 
 def main() -> None:
-    """Prints the table."""
-    rig, trace = read_rig(ROOT / "demo" / "rigs" / "glasshouse-cart.json"), world()
-    for name, text in PROGRAMS.items():
-        start = time.process_time()
-        said = outcome(text, rig, trace)
-        print(f"{name:<36}{time.process_time() - start:>7.2f} s  {said[:80]}", flush=True)
+    """Prints a table for each world."""
+    rig = read_rig(ROOT / "demo" / "rigs" / "glasshouse-cart.json")
+    for kind, make in (("trace", hour), ("floor", ten_minutes)):
+        if sys.argv[1:] not in ([], [kind]):
+            continue
+        print(f"on a {kind}")
+        outcome(steps("wait 1 ms"), rig, make(rig))
+        for name, text in PROGRAMS.items():
+            world = make(rig)
+            start = time.process_time()
+            said = outcome(text, rig, world)
+            print(f"{name:<36}{time.process_time() - start:>7.2f} s  {said[:80]}", flush=True)
 
 
 if __name__ == "__main__":

@@ -4,6 +4,7 @@
     ├── InputError              a file or value that cannot be read          (exit code 2)
     │   ├── RigError
     │   ├── TraceError
+    │   ├── FloorError
     │   ├── RecordError
     │   └── ExerciseError
     └── ProgramError            a program or check text with errors in it    (exit code 1)
@@ -70,6 +71,10 @@ class RigError(InputError):
 
 class TraceError(InputError):
     """A recording that cannot be read."""
+
+
+class FloorError(InputError):
+    """A floor description that does not hold together."""
 
 
 class RecordError(InputError):

@@ -39,6 +39,19 @@ install_python() {
 
 setup_python() { stamped .venv/installed "$(fingerprint requirements.lock)" install_python || fail "The Python packages could not be installed."; }
 
+KERNEL=geduld/worlds/kernel
+
+compile_kernel() {
+    echo "Compiling the floor's physics, once ..."
+    find "$KERNEL/__pycache__" -mindepth 1 -maxdepth 1 -type d -exec rm -rf {} + 2>/dev/null
+    .venv/bin/python -m geduld.worlds.floor && mkdir -p "$KERNEL/__pycache__"
+}
+
+setup_kernel() {
+    stamped "$KERNEL/__pycache__/compiled" "$(fingerprint "$KERNEL"/*.py requirements.lock)" compile_kernel \
+        || fail "The floor's physics could not be compiled."
+}
+
 install_web() {
     echo "Installing the web packages ..."
     npm --prefix web ci --silent --no-fund --no-audit

@@ -6,6 +6,7 @@ import argparse
 import os
 import socket
 import sys
+import threading
 from pathlib import Path
 
 
@@ -52,6 +53,7 @@ def _serve(listener: socket.socket, options: argparse.Namespace) -> None:
     from server.config.wsgi import application
 
     call_command("migrate", verbosity=0, interactive=False)
+    from geduld.worlds.floor.warm import warm
     from server.accounts.links import demo_teacher, make_token
     from server.config.settings import ROOT
     from server.demo import load_demo
@@ -60,6 +62,8 @@ def _serve(listener: socket.socket, options: argparse.Namespace) -> None:
     teacher = demo_teacher()
     if not options.no_demo and not Rig.objects.exists():
         load_demo(ROOT / "demo", teacher)
+    # The floor's physics takes a second to load: it may do that before anyone asks for a floor.
+    threading.Thread(target=warm, daemon=True).start()
     server = create_server(application, sockets=[listener], threads=8, max_request_body_size=70_000_000)
     host = f"[{options.host}]" if ":" in options.host else options.host
     link = f"http://{host}:{listener.getsockname()[1]}/sign-in/{make_token(teacher)}"

@@ -3,40 +3,74 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 from pathlib import Path
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from geduld.grading.cases import limit
+from geduld.grading.folders import read_hand_ins, read_received
+from geduld.grading.point_rules import read_point_rules
 from server.exercises.models import Case, Exercise, HandIn
-from server.shelf.models import Behaviour, Rig, Trace
-from server.shelf.services import import_trace, save_text, titled
+from server.shelf.doings import doings_of
+from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
+from server.shelf.services import core_rig, import_trace, save_text, titled
+
+# An exercise and the folder of its hand-ins, the first one shown last.
+TASKS = (
+    ("gentle-docking", "gentle-class"),
+    ("dock-at-the-barrel-mended", "class"),
+    ("dock-at-the-barrel", "hand-ins"),
+)
 
 
 @transaction.atomic
 def load_demo(folder: Path, teacher: User) -> None:
-    """Puts the glasshouse on the teacher's shelf: rig, traces, behaviours, one exercise with hand-ins."""
+    """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins."""
     source = json.loads((folder / "rigs" / "glasshouse-cart.json").read_text())
     rig = Rig.objects.create(owner=teacher, name=source["name"], source=source)
     traces = {}
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
         traces[path.name] = import_trace(rig, name, path.read_bytes())
+    floors = {}
+    for path in sorted((folder / "floors").glob("*.json")):
+        described = json.loads(path.read_text())
+        floors[path.name] = Floor.objects.create(owner=teacher, name=described["name"], source=described)
+    inputs = {path.name: path.read_text() for path in sorted((folder / "inputs").glob("*.csv"))}
+    for file, text in inputs.items():
+        name = file.removesuffix(".csv").replace("-", " ").capitalize()
+        Inputs.objects.create(owner=teacher, rig=rig, name=name, text=text)
+    worlds = json.loads((folder / "worlds.json").read_text())
     for path in sorted((folder / "behaviours").rglob("*.geduld"), reverse=True):
-        _behaviour(teacher, rig, path)
-    _exercise(folder, teacher, rig, traces)
+        world = worlds.get(path.stem, {})
+        if world:
+            hands = inputs.get(world.pop("inputs", ""), "")
+            world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
+        _behaviour(teacher, rig, path, world)
+    for task, class_ in TASKS:
+        exercise = _exercise(folder / task, teacher, rig, traces, floors)
+        listed = folder / f"{class_}-received.csv"
+        received = read_received(listed) if listed.exists() else {}
+        for item in read_hand_ins(folder / class_):
+            when = received.get(item.name) or timezone.now()
+            values = {"data": item.data, "recorded": item.recorded, "received": when}
+            HandIn.objects.create(exercise=exercise, student=item.name, **values)
 
 
-def _behaviour(teacher: User, rig: Rig, path: Path) -> None:
+def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> None:
     text = path.read_text()
-    behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=titled(text, path.stem), text=text)
+    title = titled(text, path.stem)
+    behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=title, text=text, world=world)
     save_text(behaviour, text)
 
 
-def _exercise(folder: Path, teacher: User, rig: Rig, traces: dict[str, Trace]) -> None:
-    place = folder / "dock-at-the-barrel"
+def _exercise(place: Path, teacher: User, rig: Rig, traces: dict[str, Trace], floors: dict[str, Floor]) -> Exercise:
     source = json.loads((place / "exercise.json").read_text())
+    rules = read_point_rules(source)
     exercise = Exercise.objects.create(
         owner=teacher,
         rig=rig,
@@ -45,8 +79,18 @@ def _exercise(folder: Path, teacher: User, rig: Rig, traces: dict[str, Trace]) -
         reference=(place / source["reference"]).read_text(),
         checks=(place / source["checks"]).read_text(),
         over_cases=source["points_over_cases"],
+        **asdict(rules),
     )
     for case in source["cases"]:
-        Case.objects.create(exercise=exercise, name=case["name"], trace=traces[case["trace"]])
-    for path in sorted((folder / "hand-ins").glob("*.geduld")):
-        HandIn.objects.create(exercise=exercise, student=path.stem, data=path.read_bytes(), received=timezone.now())
+        inputs = (place / case["inputs"]).read_text() if "inputs" in case else ""
+        Case.objects.create(
+            exercise=exercise,
+            name=case["name"],
+            trace=traces.get(case.get("trace", "")),
+            floor=floors.get(case.get("floor", "")),
+            start=case.get("start", ""),
+            seed=case.get("seed"),
+            limit_us=limit(case["limit"], "limit") if "limit" in case else None,
+            inputs=inputs,
+        )
+    return exercise

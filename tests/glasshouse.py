@@ -1,11 +1,16 @@
 """What many tests need: the demonstration's files, a small rig, and short ways to run a text."""
 
+import json
 from pathlib import Path
 
 import numpy as np
 
+from geduld.binding.library import library_of
 from geduld.grading.exercise import runner_for
 from geduld.rig.reader import read_rig, rig_from_json
+from geduld.run.world import FloorWorld
+from geduld.worlds.floor.reader import read_floor
+from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.trace import Trace
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -43,6 +48,21 @@ def small_rig():
 
 def cart():
     return read_rig(DEMO / "rigs" / "glasshouse-cart.json")
+
+
+def on_floors():
+    """The demonstration's behaviours for floors, each in the world that it is kept with."""
+    found, rig = {}, cart()
+    for name, world in json.loads((DEMO / "worlds.json").read_text()).items():
+        floor = read_floor(DEMO / "floors" / world["floor"]).started_from(world["start"])
+        things = [thing.name for thing in floor.movable]
+        hands = read_inputs(DEMO / "inputs" / world["inputs"], rig, things) if "inputs" in world else Inputs()
+        found[name] = FloorWorld(floor, rig, hands, world.get("seed"), round(world["limit"] * 1e6))
+    return found
+
+
+def garden_moves():
+    return library_of(path.read_text() for path in (DEMO / "behaviours" / "library").glob("*.geduld"))
 
 
 def program(steps, lets=""):

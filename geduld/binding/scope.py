@@ -8,10 +8,12 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from geduld.binding import terms
+from geduld.binding.asked_by_checks import only_in_a_check, placed, referred
 from geduld.binding.dimensions import remedy_for, without_unit
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.quantities import (
+    ANGLE,
     COUNT,
     LENGTH,
     RATIO,
@@ -23,7 +25,7 @@ from geduld.language.quantities import (
     text_code,
     unit_from_text,
 )
-from geduld.language.words import FUNCTIONS, JUST, STATES
+from geduld.language.words import FUNCTIONS, JUST, POSE, STATES
 from geduld.rig.kinds import ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR
 from geduld.rig.model import Part, Rig
 
@@ -142,6 +144,10 @@ class Scope:
                 return terms.Junction("and", low, high)
             case tree.Near():
                 return self._near(expression)
+            case tree.Follows() | tree.Within() | tree.Inside() | tree.Towards():
+                if not self.reads_outputs:
+                    raise only_in_a_check(expression)
+                return self._near(expression) if isinstance(expression, tree.Follows) else placed(self, expression)
         raise TypeError(f"not an expression: {expression!r}")
 
     def _number(self, expression: tree.Expression) -> terms.Term:
@@ -169,6 +175,11 @@ class Scope:
             return self._message(name.span)
         if word == "pi":
             return terms.Const(math.pi)
+        if self.reads_outputs and word.startswith("reference."):
+            return referred(self, name)
+        if self.reads_outputs and word in POSE:
+            what = word.rpartition(".")[2]
+            return terms.Pose(what, dimension=ANGLE if what == "heading" else LENGTH)
         if word in self.rig.parts:
             return self._part(self.rig.parts[word], name.span)
         sizes = self.rig.sizes()
@@ -449,7 +460,7 @@ class Scope:
         parts = self.rig.parts
         return self._part(parts[drive.left], span), self._part(parts[drive.right], span)
 
-    def _near(self, expression: tree.Near) -> terms.Term:
+    def _near(self, expression: tree.Near | tree.Follows) -> terms.Term:
         wanted = self._number(expression.wanted)
         around = self.value(expression.tolerance, wanted.dimension, "The tolerance")
         if isinstance(expression.value, tree.Name) and expression.value.name == "drive":
@@ -457,7 +468,8 @@ class Scope:
             left, right = self._drive_sides(expression.value.span)
             return terms.Junction("and", _near(left, wanted, around), _near(right, wanted, around))
         value = self._number(expression.value)
-        self.must_be(expression.wanted, wanted, value.dimension, "The value before =")
+        sign = "=" if isinstance(expression, tree.Near) else "follows"
+        self.must_be(expression.wanted, wanted, value.dimension, f"The value before {sign}")
         return _near(value, wanted, around)
 
 

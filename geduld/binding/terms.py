@@ -73,6 +73,26 @@ class Output(Term):
 
 
 @node
+class Pose(Term):
+    """Where the robot is on its floor. Only checks ask for it.
+
+    `what` is `x`, `y`, `heading`, `away` (from the mark `name`), `inside` (how deep in the corridor `name`, negative
+    outside) or `off` (how far the heading is from `towards`, round the full turn).
+    """
+
+    what: str
+    name: str = ""
+    towards: float = 0.0
+
+
+@node
+class Reference(Term):
+    """What a reading, an output or the pose is in the reference behaviour's run. Only checks ask for it."""
+
+    inner: Reading | Output | Pose
+
+
+@node
 class Variable(Term):
     """A value kept by `set`."""
 

@@ -9,7 +9,7 @@ from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.formatter import expression_text
 from geduld.language.messages import Hint, Problem, error
-from geduld.language.quantities import TIME, microseconds
+from geduld.language.quantities import LENGTH, TIME, TRUTH, microseconds
 from geduld.rig.model import Rig
 
 
@@ -17,18 +17,30 @@ from geduld.rig.model import Rig
 class BoundCheck:
     """A check that can be judged.
 
-    `condition` and `wanted` are truths, with their words as written. `times` are in ticks.
+    `conditions` are the truths of the sentence in its order (for `matches` two values), with their `words` as written.
+    `times` are in ticks; `tolerance` is in base units. `bound`, `count` and `name` are as in `tree.Pattern`, `over` and
+    `private` as in `tree.Check`; `fading` is the miss at which no points are left, and its unit.
     """
 
     title: str
     points: float
     kind: str
-    condition: terms.Term | None
-    wanted: terms.Term | None
+    conditions: tuple[terms.Term, ...]
+    words: tuple[str, ...]
     times: tuple[int, ...]
-    condition_words: str
-    wanted_words: str
+    tolerance: float
+    bound: str
+    count: int
+    name: str
+    over: str
+    private: bool
+    fading: tuple[float, str] | None
     line: int
+
+    @property
+    def asks_the_reference(self) -> bool:
+        """Whether it needs the reference behaviour's run."""
+        return any(isinstance(item, terms.Reference) for term in self.conditions for item in term.walk())
 
 
 @dataclass(frozen=True)
@@ -69,18 +81,59 @@ def bind_checks(sheet: tree.CheckSheet, rig: Rig) -> BoundChecks:
 
 def _bind(check: tree.Check, scope: Scope) -> BoundCheck:
     pattern = check.pattern
-    times = tuple(_ticks(time, scope) for time in pattern.times)
+    matches = pattern.kind == "matches"
+    conditions = _matched(pattern, scope) if matches else tuple(map(scope.condition, pattern.conditions))
     return BoundCheck(
         check.title,
         float(check.points),
         pattern.kind,
-        scope.condition(pattern.condition) if pattern.condition else None,
-        scope.condition(pattern.wanted) if pattern.wanted else None,
-        times,
-        expression_text(pattern.condition) if pattern.condition else "",
-        expression_text(pattern.wanted) if pattern.wanted else "",
+        conditions,
+        tuple(expression_text(condition) for condition in pattern.conditions),
+        tuple(_ticks(time, scope) for time in pattern.times),
+        _tolerance(pattern, conditions, scope),
+        pattern.bound,
+        int(pattern.count or 0),
+        pattern.name,
+        check.over,
+        check.private,
+        _fading(check, scope),
         pattern.span.line,
     )
+
+
+def _matched(pattern: tree.Pattern, scope: Scope) -> tuple[terms.Term, ...]:
+    """The two values of `matches`; the second one is the reference's."""
+    first, second = (scope.term(expression) for expression in pattern.conditions)
+    if not isinstance(second, terms.Reference):
+        message = "What is matched is the reference behaviour's run."
+        remedy = "Write for example: left matches reference.left within 5 %"
+        raise Problem(error("not-a-reference", pattern.conditions[1].span, message, remedy))
+    if first.dimension == TRUTH or not isinstance(first, terms.Reading | terms.Output | terms.Pose):
+        message = "Only an output, a reading with a unit, or the pose can match the reference's."
+        raise Problem(error("not-a-reference", pattern.conditions[0].span, message, "Write for example: left"))
+    scope.must_be(pattern.conditions[1], second, first.dimension, "What is matched")
+    return first, second
+
+
+def _tolerance(pattern: tree.Pattern, conditions: tuple[terms.Term, ...], scope: Scope) -> float:
+    if pattern.tolerance is None:
+        return 0.0
+    wanted = conditions[0].dimension if conditions else LENGTH
+    term = scope.value(pattern.tolerance, wanted, "The tolerance")
+    if not isinstance(term, terms.Const) or not term.value >= 0:
+        message = "A check's tolerance is a fixed value, not less than nothing."
+        raise Problem(error("check-time", pattern.tolerance.span, message, "Write for example: 5 %"))
+    return term.value
+
+
+def _fading(check: tree.Check, scope: Scope) -> tuple[float, str] | None:
+    if check.fading is None:
+        return None
+    term = scope.term(check.fading)
+    if not isinstance(term, terms.Const) or not term.value > 0:
+        message = "Points fade over a fixed value, more than nothing."
+        raise Problem(error("check-time", check.fading.span, message, "Write for example: fading over 10 cm"))
+    return term.value, term.dimension.unit
 
 
 def _ticks(expression: tree.Expression, scope: Scope) -> int:

@@ -15,11 +15,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
+from geduld.checks.places import not_there, where
 from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.run.corners import corners
 from geduld.run.record import Record, Signal
 from geduld.run.vector import as_array, compare, values
 from geduld.worlds.trace import Floats, Ticks, derived
+
+LEAVES = (terms.Reading, terms.Output, terms.Pose, terms.Reference)
 
 
 @dataclass(frozen=True)
@@ -36,18 +39,28 @@ class Course:
 
 
 class Timeline:
-    """All instants of a run at which anything that the given terms read can change."""
+    """All instants of a run at which anything that the given terms read can change.
 
-    def __init__(self, record: Record, used: Iterable[terms.Term | None]) -> None:
+    `reference` is the reference behaviour's run in the same world. `unknown` says why the terms cannot be judged at
+    all: a place is asked for where there is none, or the reference where it was not run. It is empty when they can.
+    """
+
+    def __init__(self, record: Record, used: Iterable[terms.Term], reference: Record | None = None) -> None:
         self.record = record
-        items = [item for term in used if term is not None for item in term.walk()]
+        self.reference = reference
+        items = [item for term in used for item in term.walk()]
         self.parts = sorted({t.part for t in items if isinstance(t, terms.Reading | terms.Output)})
+        self.unknown = _unknown(items, record, reference)
         ticks: list[Any] = [np.array([0, record.lasted], np.int64)]
-        ticks += [self._signal(name).times for name in self.parts]
+        leaves = dict.fromkeys(t for t in items if isinstance(t, LEAVES))
+        ticks += [self._signal(leaf).times for leaf in leaves] if not self.unknown else []
         ticks += [np.array(list(corners(term, {})), np.int64) for term in items if isinstance(term, terms.Compare)]
-        merged = np.unique(np.concatenate(ticks))
-        self.ticks: Ticks = merged[(merged >= 0) & (merged <= record.lasted)]
-        self._columns: dict[str, Floats] = {}
+        # sorting what is nearly in order is many times quicker than np.unique, which hashes whole numbers
+        merged = np.sort(np.concatenate(ticks), kind="stable")
+        new = np.ones(len(merged), np.bool_)
+        new[1:] = merged[1:] != merged[:-1]
+        self.ticks: Ticks = merged[new & (merged >= 0) & (merged <= record.lasted)]
+        self._columns: dict[terms.Term, Floats] = {}
         self._courses: dict[terms.Term, Course] = {}
 
     @property
@@ -70,39 +83,43 @@ class Timeline:
 
     def values_at(self, term: terms.Term, tick: int) -> str:
         """What the parts in a term were at an instant: `left was 45 %, right was 45 %`."""
-        names = dict.fromkeys(t.part for t in term.walk() if isinstance(t, terms.Reading | terms.Output))
-        return ", ".join(f"{name} was {self._shown(name, tick)}" for name in names)
+        leaves = dict.fromkeys(t for t in term.walk() if isinstance(t, LEAVES))
+        return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in leaves)
 
-    def _shown(self, name: str, tick: int) -> str:
-        part = self.record.rig.channels[name]
-        value = float(self._signal(name).at(np.array([tick]))[0])
+    def _shown(self, leaf: terms.Term, tick: int) -> str:
+        value = float(self._signal(leaf).at(np.array([tick]))[0])
+        inner = leaf.inner if isinstance(leaf, terms.Reference) else leaf
         if math.isnan(value):
             return "absent"
+        if isinstance(inner, terms.Pose):
+            return show(value, inner.dimension.unit, 1)
+        part = self.record.rig.channels[inner.part]  # type: ignore[attr-defined]
         if part.dimension == TRUTH:
             return "pressed" if value else "released"
         if part.dimension == TEXT:
             return f'"{self.record.texts.get(value, "?")}"'
         return show(part.unit.from_base(value), part.unit.word, 2) if part.unit else show(value)
 
-    def _signal(self, name: str) -> Signal:
-        signal = self.record.commands.get(name) or self.record.readings.get(name) or self._derived(name)
+    def signal(self, leaf: terms.Term) -> Signal:
+        """A reading, an output, the pose, or one of them in the reference's run."""
+        return self._signal(leaf)
+
+    def _signal(self, leaf: terms.Term) -> Signal:
+        record = self.record
+        if isinstance(leaf, terms.Reference):
+            assert self.reference is not None
+            record, leaf = self.reference, leaf.inner
+        if isinstance(leaf, terms.Pose):
+            return where(leaf, record)
+        name = leaf.part  # type: ignore[attr-defined]
+        signal = record.commands.get(name) or record.readings.get(name) or _derived(record, name)
         return signal or Signal(np.zeros(1, np.int64), np.full(1, np.nan))
 
-    def _derived(self, name: str) -> Signal | None:
-        """A count of presses, or a speed, from the readings that the record holds."""
-        part = name.partition(".")[0]
-        sources = {key: signal for key, signal in self.record.readings.items() if key in (part, f"{part}.angle")}
-        for signal in sources.values():
-            values = derived(name, signal.times, {key: item.values for key, item in sources.items()})
-            if values is not None:
-                return Signal(signal.times, values)
-        return None
-
     def _lookup(self, term: terms.Term) -> Any:
-        if isinstance(term, terms.Reading | terms.Output):
-            if term.part not in self._columns:
-                self._columns[term.part] = self._signal(term.part).at(self.ticks)
-            return self._columns[term.part]
+        if isinstance(term, LEAVES):
+            if term not in self._columns:
+                self._columns[term] = self._signal(term).at(self.ticks)
+            return self._columns[term]
         return self.ticks / 1_000_000
 
     def _margin(self, term: terms.Term, true: NDArray[np.bool_]) -> tuple[Floats, str]:
@@ -128,6 +145,43 @@ class Timeline:
     def _part_margin(self, term: terms.Term) -> tuple[Floats, str]:
         true = as_array(values(term, self._lookup), len(self.ticks)).astype(np.bool_)
         return self._margin(term, true)
+
+
+def _derived(record: Record, name: str) -> Signal | None:
+    """A count of presses, or a speed, from the readings that the record holds."""
+    part = name.partition(".")[0]
+    sources = {key: signal for key, signal in record.readings.items() if key in (part, f"{part}.angle")}
+    for signal in sources.values():
+        values = derived(name, signal.times, {key: item.values for key, item in sources.items()})
+        if values is not None:
+            return Signal(signal.times, values)
+    return None
+
+
+def _called(leaf: terms.Term) -> str:
+    if isinstance(leaf, terms.Reference):
+        return f"the reference's {_called(leaf.inner)}"
+    if isinstance(leaf, terms.Pose):
+        return {
+            "x": "cart.x",
+            "y": "cart.y",
+            "away": f'the distance from mark "{leaf.name}"',
+            "inside": f'the room inside "{leaf.name}"',
+            "off": "the heading's error",
+        }.get(leaf.what, leaf.what)
+    return leaf.part  # type: ignore[attr-defined,no-any-return]
+
+
+def _unknown(items: list[terms.Term], record: Record, reference: Record | None) -> str:
+    for item in items:
+        if isinstance(item, terms.Reference) and reference is None:
+            return "The reference behaviour was not run beside this."
+        pose = item.inner if isinstance(item, terms.Reference) else item
+        if isinstance(pose, terms.Pose):
+            said = not_there(pose, record)
+            if said:
+                return said
+    return ""
 
 
 def _distance(sign: str, left: Floats, right: Floats) -> Floats:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -21,13 +22,16 @@ class Window:
 
 @dataclass(frozen=True)
 class Finding:
-    """How one occurrence went: its window, its verdict, its margin, when it was decided, and why."""
+    """How one occurrence went: its window, its verdict, its margin, when it was decided, and why.
+
+    `because` may be a function that works the sentence out: of many occurrences only one is told.
+    """
 
     window: Window
     margin: float
     unit: str
     at: int
-    because: str
+    because: str | Callable[[], str]
 
     @property
     def verdict(self) -> str:
@@ -90,7 +94,7 @@ def gather(title: str, of: float, findings: list[Finding], nothing: str, all_or_
     else:
         verdict, points = PASS, of
         worst = min(findings, key=lambda finding: finding.margin)
-    because = worst.because
+    because = worst.because if isinstance(worst.because, str) else worst.because()
     if len(findings) > 1 and not all_or_none:
         because = f"{passed} of {len(findings)} times as wanted. {because}"
     margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None

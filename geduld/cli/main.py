@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -13,16 +15,24 @@ from geduld.checks.judge import judge_all
 from geduld.cli.files import library_beside, program_bytes, write
 from geduld.errors import InputError, Place, ProgramError
 from geduld.grading.exercise import good_checks, read_exercise, runner_for
-from geduld.grading.folders import marks_csv, marks_json, read_hand_ins
-from geduld.grading.grade import grade_all
-from geduld.hints.about import hints_on_a_trace, program_hints
+from geduld.grading.folders import marks_csv, marks_json, points_of, read_hand_ins, read_received
+from geduld.grading.kept import KeptMarks
+from geduld.grading.proofreading import prove
+from geduld.grading.resume import grade_with
+from geduld.grading.roster import Result, results_csv
+from geduld.hints.about import hints_in_a_world, program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.messages import Hint
 from geduld.language.parser import parse
 from geduld.language.quantities import microseconds, show
+from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
+from geduld.run.record import Record
 from geduld.run.record_csv import channels_csv
 from geduld.run.record_json import record_from_text, record_to_json
+from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.floor.reader import read_floor
+from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.trace_csv import read_trace
 
 _LIBRARY = "the folder of libraries it may include (default: library, beside the program)"
@@ -55,7 +65,10 @@ def _parser() -> argparse.ArgumentParser:
     hints = command("hints", _hints, "Say what is wrong or risky in a program.")
     hints.add_argument("program", type=Path)
     hints.add_argument("--rig", type=Path, required=True)
-    hints.add_argument("--trace", type=Path, help="say also what is risky on this trace")
+    world = hints.add_mutually_exclusive_group()
+    world.add_argument("--trace", type=Path, help="say also what is risky on this trace")
+    world.add_argument("--floor", type=Path, metavar="F.json", help="say also what is risky on this floor")
+    _hands(hints)
     hints.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
@@ -63,19 +76,23 @@ def _parser() -> argparse.ArgumentParser:
     form.add_argument("program", type=Path)
     form.add_argument("--check", action="store_true", help="change nothing; exit with 1 if it would change")
 
-    run = command("run", _run, "Run a program on a trace.")
+    run = command("run", _run, "Run a program on a trace or on a floor.")
     run.add_argument("program", type=Path)
     run.add_argument("--rig", type=Path, required=True)
-    run.add_argument("--trace", type=Path, required=True)
-    run.add_argument("--follow", choices=["time"], default="time", help="what the trace's readings follow")
+    world = run.add_mutually_exclusive_group(required=True)
+    world.add_argument("--trace", type=Path, metavar="T.csv")
+    world.add_argument("--floor", type=Path, metavar="F.json")
+    run.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
     run.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
-    run.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time")
+    run.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
+    _hands(run)
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
 
     check = command("check", _check, "Judge checks on a record.")
     check.add_argument("checks", type=Path)
     check.add_argument("--record", type=Path, required=True)
+    check.add_argument("--reference", type=Path, metavar="R2.json", help="the reference's record in the same world")
     check.add_argument("--json", action="store_true", help="print the verdicts as JSON")
 
     grade = command("grade", _grade, "Grade a folder of hand-ins.")
@@ -83,8 +100,26 @@ def _parser() -> argparse.ArgumentParser:
     grade.add_argument("hand_ins", type=Path, metavar="HANDINS_DIR")
     grade.add_argument("--marks", type=Path, required=True, metavar="M.csv")
     grade.add_argument("--report", type=Path, metavar="M.json")
-    grade.add_argument("--workers", type=int, default=1, metavar="N", help="processes to grade in (default 1)")
+    grade.add_argument("--results", type=Path, metavar="R.csv", help="write the points for a school's register")
+    grade.add_argument("--received", type=Path, metavar="T.csv", help="when each hand-in came: hand_in,received")
+    grade.add_argument("--workers", type=int, metavar="N", help="processes to grade in (default: as the work is worth)")
+    grade.add_argument(
+        "--scheduler",
+        metavar="ADDRESS",
+        default=os.environ.get("GEDULD_SCHEDULER", ""),
+        help="grade on the Dask cluster there (default: what GEDULD_SCHEDULER says)",
+    )
+
+    proof = command("prove", _prove, "Proofread an exercise: plant the usual mistakes, and see which go unnoticed.")
+    proof.add_argument("exercise", type=Path, metavar="EXERCISE_DIR")
+    proof.add_argument("--json", action="store_true", help="print the proof as JSON")
     return parser
+
+
+def _hands(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--inputs", type=Path, metavar="I.csv", help="what hands do during the run")
+    parser.add_argument("--start", metavar="MARK", help="start at this mark of the floor")
+    parser.add_argument("--seed", type=int, metavar="N", help="let the floor's sensors be noisy, by this seed")
 
 
 def _seconds(text: str) -> float:
@@ -98,8 +133,8 @@ def _hints(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
     text = program_bytes(options.program)
     library = library_beside(options.program, options.library)
-    if options.trace:
-        hints = hints_on_a_trace(text, rig, read_trace(options.trace, rig), library)
+    if options.trace or options.floor:
+        hints = hints_in_a_world(text, rig, _world(options, rig), library)
     else:
         hints = program_hints(text, rig, library)[1]
     if options.json:
@@ -136,9 +171,7 @@ def _run(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
     data = program_bytes(options.program)
     runner = runner_for(data, rig, library_beside(options.program, options.library))
-    trace = read_trace(options.trace, rig)
-    limit = microseconds(options.limit) if options.limit else None
-    record = runner.run(trace, limit, data.decode("utf-8-sig"))
+    record, _ = _world(options, rig).run(runner, data.decode("utf-8-sig"))
     if options.record:
         write(options.record, json.dumps(record_to_json(record)) + "\n")
     if options.channels:
@@ -147,23 +180,32 @@ def _run(options: argparse.Namespace) -> int:
         print(record.events[-1].text, file=sys.stderr)
         return LIMIT
     said = f' "{record.said}"' if record.said else ""
-    what = "finished" if record.why == "finished" else "was still running when the world ended"
+    what = {"finished": "finished", "stopped": "was stopped by hand"}.get(record.why, "was still running")
     ended, lasted = show(record.ended_at / 1e6, "s"), show(record.lasted / 1e6, "s")
     print(f"The program {what}{said} at {ended}; the run lasted {lasted}.")
     return DONE
 
 
+def _world(options: argparse.Namespace, rig: Rig) -> World:
+    """The trace or the floor that the options name, with what hands do."""
+    seconds = getattr(options, "limit", None)
+    limit = microseconds(seconds) if seconds else None
+    floor = read_floor(options.floor) if options.floor else None
+    things = [thing.name for thing in floor.movable] if floor else []
+    inputs = read_inputs(options.inputs, rig, things) if options.inputs else Inputs()
+    if floor:
+        floor = floor.started_from(options.start) if options.start else floor
+        return FloorWorld(floor, rig, inputs, options.seed, limit)
+    kind = TravelWorld if getattr(options, "follow", "time") == "travel" else TraceWorld
+    return kind(read_trace(options.trace, rig), rig, inputs, limit)
+
+
 def _check(options: argparse.Namespace) -> int:
     options.program_name = options.checks.name
-    try:
-        record = record_from_text(options.record.read_bytes())
-    except OSError as problem:
-        message = f"The record cannot be opened: {problem.strerror}."
-        raise InputError("cannot-open", message, place=Place(str(options.record))) from None
-    except InputError as problem:
-        raise problem.in_file(options.record.name) from None
+    record = _record(options.record)
+    reference = _record(options.reference) if options.reference else None
     checks = good_checks(program_bytes(options.checks), record.rig)
-    verdicts = judge_all(checks.checks, record)
+    verdicts = judge_all(checks.checks, record, reference)
     if options.json:
         print(json.dumps({"checks": [verdict.as_json() for verdict in verdicts]}, indent=2, ensure_ascii=False))
         return DONE
@@ -172,13 +214,52 @@ def _check(options: argparse.Namespace) -> int:
     return DONE
 
 
+def _record(path: Path) -> Record:
+    try:
+        return record_from_text(path.read_bytes())
+    except OSError as problem:
+        message = f"The record cannot be opened: {problem.strerror}."
+        raise InputError("cannot-open", message, place=Place(str(path))) from None
+    except InputError as problem:
+        raise problem.in_file(path.name) from None
+
+
+def _prove(options: argparse.Namespace) -> int:
+    proof = prove(read_exercise(options.exercise))
+    if options.json:
+        print(json.dumps(proof.as_json(), indent=2, ensure_ascii=False))
+        return DONE if proof.proves else PROGRAM_ERRORS
+    for mark in proof.reference.totals:
+        print(f"reference  {mark.verdict:13} {mark.check}. {mark.because}")
+    for item in proof.planted:
+        by = f" by {', '.join(item.caught_by)}" if item.caught_by else ""
+        print(f"{item.outcome:10} {item.mistake.kind}, line {item.mistake.line}: {item.mistake.what}{by}")
+    for hidden in proof.hidden:
+        print(f"hidden     {hidden.kind}, line {hidden.line}: {hidden.what}; it changes nothing in these cases")
+    for rewritten in proof.rewritten:
+        lost = "; ".join(f"{mark.check}: {mark.because}" for mark in rewritten.lost)
+        print(f"rewrite    {rewritten.what}: {lost or 'full marks'}")
+    print(f"{proof.score:.0%} caught. {proof.sentence}")
+    return DONE if proof.proves else PROGRAM_ERRORS
+
+
 def _grade(options: argparse.Namespace) -> int:
     exercise = read_exercise(options.exercise)
-    graded = grade_all(exercise, read_hand_ins(options.hand_ins), options.workers)
+    received = read_received(options.received) if options.received else {}
+    kept = KeptMarks(options.marks.with_name(options.marks.name + ".kept"))
+    graded = grade_with(kept, exercise, read_hand_ins(options.hand_ins), options.workers, options.scheduler)
+    points = [points_of(result, received, exercise.rules) for result in graded]
     write(options.marks, marks_csv(graded))
     if options.report:
-        write(options.report, json.dumps(marks_json(graded), indent=2, ensure_ascii=False) + "\n")
-    for result in graded:
+        report = marks_json(graded, exercise.rules, received)
+        write(options.report, json.dumps(report, indent=2, ensure_ascii=False) + "\n")
+    if options.results:
+        item, now = options.exercise.resolve().name, datetime.now(UTC)
+        pairs = zip(graded, points, strict=True)
+        rows = [Result(f"{item}-{g.name}", item, g.name, p.counting, now, g.problem or p.because) for g, p in pairs]
+        write(options.results, results_csv(rows))
+    for result, counting in zip(graded, points, strict=True):
+        said = f"{result.problem} {counting.because}".strip()
         of = sum(mark.of for mark in result.totals)
-        print(f"{show(result.points, places=2)} of {show(of)}  {result.name}  {result.problem}".rstrip())
+        print(f"{show(counting.counting, places=2)} of {show(of)}  {result.name}  {said}".rstrip())
     return DONE

@@ -3,28 +3,36 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterable, Iterator, Sequence
+import os
+import threading
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from multiprocessing import get_context
 from statistics import fmean
 
+from geduld.checks.about_program import Facts
 from geduld.checks.binder import BoundCheck
-from geduld.checks.judge import judge_all
+from geduld.checks.judge import ABOUT_PROGRAM, judge_all
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
-from geduld.errors import ProgramError
-from geduld.grading.exercise import Exercise, runner_for
-from geduld.run.record import Record
+from geduld.errors import ProgramError, TraceError
+from geduld.grading.exercise import Exercise, facts_for, runner_for
+from geduld.run.record import Record, recorded
+from geduld.run.world import TraceWorld, TravelWorld
+from geduld.worlds.trace_csv import trace_from_csv
 
 log = logging.getLogger(__name__)
 ALL_CASES = "all"
+RECORDING = "recording"
 
 
 @dataclass(frozen=True)
 class HandIn:
-    """One student's program, as it was handed in."""
+    """One student's program, as it was handed in; where it is `recorded`, a real robot's run as a trace CSV."""
 
     name: str
     data: bytes
+    recorded: bool = False
 
 
 @dataclass(frozen=True)
@@ -64,44 +72,87 @@ class Graded:
 
 @dataclass(frozen=True)
 class Prepared:
-    """An exercise with the reference's own verdicts: `exercised[case][check]` says what can be tested."""
+    """An exercise with the reference's own verdicts: `exercised[case][check]` says what can be tested.
+
+    `references` are the reference's runs, where a check asks for them.
+    """
 
     exercise: Exercise
     exercised: tuple[tuple[bool, ...], ...]
+    references: tuple[Record | None, ...]
 
 
 def prepare(exercise: Exercise) -> Prepared:
     """Runs the reference in every case, to know which checks its cases exercise."""
     runner = runner_for(exercise.reference, exercise.rig, exercise.library)
-    table = []
+    facts = _facts(exercise, exercise.reference)
+    asked = any(check.asks_the_reference for check in exercise.checks.checks)
+    table, references = [], []
     for case in exercise.cases:
-        verdicts = judge_all(exercise.checks.checks, runner.run(case.trace, case.limit_us))
+        record = case.world.run(runner)[0]
+        verdicts = judge_all(exercise.checks.checks, record, record, facts)
         table.append(tuple(verdict.verdict != NOT_EXERCISED for verdict in verdicts))
-    return Prepared(exercise, tuple(table))
+        references.append(record.written() if asked else None)
+    return Prepared(exercise, tuple(table), tuple(references))
+
+
+def _facts(exercise: Exercise, text: str | bytes) -> Facts | None:
+    """What checks ask of a program's text, where one of them does."""
+    if not any(check.kind in ABOUT_PROGRAM for check in exercise.checks.checks):
+        return None
+    return facts_for(text, exercise.rig, exercise.library)
 
 
 def grade_all(
     exercise: Exercise,
     hand_ins: Sequence[HandIn],
-    workers: int = 1,
+    workers: int | None = None,
     progress: Callable[[int], None] = lambda done: None,
 ) -> list[Graded]:
-    """Every hand-in graded, in the order given; `progress` is told how many are done."""
-    prepared = prepare(exercise)
+    """Every hand-in graded, in the order given.
+
+    `progress` is told how many are done. `workers` is as in `grade_each`.
+    """
     graded = []
-    for result in _graded(prepared, hand_ins, workers):
+    for result in grade_each(prepare(exercise), [(hand_in, None) for hand_in in hand_ins], workers):
         graded.append(result)
         progress(len(graded))
     return graded
 
 
-def _graded(prepared: Prepared, hand_ins: Iterable[HandIn], workers: int) -> Iterator[Graded]:
-    if workers <= 1:
-        yield from (grade_one(prepared, hand_in) for hand_in in hand_ins)
+Only = frozenset[int] | None
+
+
+def grade_each(
+    prepared: Prepared, tasks: Sequence[tuple[HandIn, Only]], workers: int | None = None
+) -> Iterator[Graded]:
+    """Hand-ins graded one after another, each for the checks with these numbers, or for all.
+
+    `workers` are the processes to grade in; None takes as many as the machine has, where the work is worth it.
+    """
+    if workers is None:
+        workers = (os.cpu_count() or 1) if _work(prepared.exercise, len(tasks)) > WORTH_A_POOL else 1
+    if workers <= 1 or len(tasks) < 2:
+        yield from (grade_one(prepared, hand_in, only) for hand_in, only in tasks)
         return
+    # A fork would copy the locks that other threads hold just now: beside them, processes start from nothing.
+    context = get_context("spawn" if threading.active_count() > 1 else None)
     # The exercise, traces and all, goes to each process once and not with every hand-in.
-    with ProcessPoolExecutor(workers, initializer=_remember, initargs=(prepared,)) as pool:
-        yield from pool.map(_grade_remembered, hand_ins)
+    with ProcessPoolExecutor(workers, context, _remember, (prepared,)) as pool:
+        yield from pool.map(_grade_remembered, tasks)
+
+
+# So many samples take about a second: starting processes costs a good part of that.
+WORTH_A_POOL = 1_000_000
+_FLOOR_SAMPLES = 30_000
+
+
+def _work(exercise: Exercise, hand_ins: int) -> int:
+    """About how many samples are looked at."""
+    samples = 0
+    for case in exercise.cases:
+        samples += case.world.trace.samples if isinstance(case.world, TraceWorld | TravelWorld) else _FLOOR_SAMPLES
+    return samples * hand_ins
 
 
 _remembered: list[Prepared] = []
@@ -111,39 +162,63 @@ def _remember(prepared: Prepared) -> None:
     _remembered[:] = [prepared]
 
 
-def _grade_remembered(hand_in: HandIn) -> Graded:
-    return grade_one(_remembered[0], hand_in)
+def _grade_remembered(task: tuple[HandIn, Only]) -> Graded:
+    return grade_one(_remembered[0], *task)
 
 
-def grade_one(prepared: Prepared, hand_in: HandIn) -> Graded:
-    """One hand-in graded. Never raises on any program: a problem becomes its marks' sentence."""
+def grade_one(prepared: Prepared, hand_in: HandIn, only: Only = None) -> Graded:
+    """One hand-in graded, for the checks with these numbers, or for all.
+
+    Never raises on any program: a problem becomes its marks' sentence.
+    """
+    every = range(len(prepared.exercise.checks.checks))
+    numbers = sorted(every if only is None else only)
     try:
-        return _grade(prepared, hand_in)
+        return (_grade_recording if hand_in.recorded else _grade)(prepared, hand_in, numbers)
+    except TraceError as problem:
+        return _without_run(prepared, hand_in, f"The recording cannot be read. {problem}", numbers)
     except ProgramError as problem:
-        return _without_run(prepared.exercise, hand_in, f"The program has errors. {problem}")
+        return _without_run(prepared, hand_in, f"The program has errors. {problem}", numbers)
     except Exception:  # a fault of ours must not cost the other hand-ins their marks
         log.exception("hand-in %s could not be graded", hand_in.name)
-        return _without_run(prepared.exercise, hand_in, "Geduld could not grade this program; please report it.")
+        because = "Geduld could not grade this program; please report it."
+        return _without_run(prepared, hand_in, because, numbers)
 
 
-def _grade(prepared: Prepared, hand_in: HandIn) -> Graded:
+def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
     exercise = prepared.exercise
+    checks = [exercise.checks.checks[number] for number in numbers]
     runner = runner_for(hand_in.data, exercise.rig, exercise.library)
+    facts = _facts(exercise, hand_in.data)
     by_case: list[list[Verdict]] = []
-    for case in exercise.cases:
-        record = runner.run(case.trace, case.limit_us)
+    for case, reference in zip(exercise.cases, prepared.references, strict=True):
+        record = case.world.run(runner)[0]
         if record.hit_limit:
-            return _without_run(exercise, hand_in, f'Case "{case.name}": {_limit_text(record)}')
-        by_case.append(judge_all(exercise.checks.checks, record))
+            return _without_run(prepared, hand_in, f'Case "{case.name}": {_limit_text(record)}', numbers)
+        by_case.append(judge_all(checks, record, reference, facts))
     marks: list[Mark] = []
-    for index, check in enumerate(exercise.checks.checks):
+    for index, check in enumerate(checks):
         verdicts = [verdicts[index] for verdicts in by_case]
         marks += [
             _mark(hand_in.name, check, case.name, verdict)
             for case, verdict in zip(exercise.cases, verdicts, strict=True)
         ]
-        counted = [exercised[index] for exercised in prepared.exercised]
+        counted = [exercised[numbers[index]] for exercised in prepared.exercised]
         marks.append(_together(hand_in.name, check, exercise, verdicts, counted))
+    return Graded(hand_in.name, "", tuple(marks))
+
+
+def _grade_recording(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
+    """Judges what a real robot did: the motor channels of its recording are its commands. It was in no case."""
+    exercise = prepared.exercise
+    record = recorded(trace_from_csv(hand_in.data, exercise.rig), exercise.rig)
+    marks: list[Mark] = []
+    for number in numbers:
+        check = exercise.checks.checks[number]
+        verdict = judge_all([check], record)[0]
+        worth = _worth(check, exercise, [exercised[number] for exercised in prepared.exercised])
+        whole = replace(verdict, points=verdict.points * worth / check.points if check.points else 0.0, of=worth)
+        marks += [_mark(hand_in.name, check, RECORDING, verdict), _mark(hand_in.name, check, ALL_CASES, whole)]
     return Graded(hand_in.name, "", tuple(marks))
 
 
@@ -163,26 +238,31 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
     """A check over all cases.
 
     A case counts when the reference exercises the check there, or the hand-in does. So a program cannot
-    dodge a check by never doing the thing, and a case that cannot test a check costs nobody points.
+    dodge a check by never doing the thing, and a case that cannot test a check costs nobody points. `mean` and
+    `least` over cases are worth the check's points once; `each` in every case in which the reference exercises it.
     """
+    over = check.over or exercise.over_cases
     pairs = [
         (case.name, verdict)
         for case, verdict, counts in zip(exercise.cases, verdicts, exercised, strict=True)
-        if counts or verdict.verdict != NOT_EXERCISED
+        if counts or (over != "each" and verdict.verdict != NOT_EXERCISED)
     ]
+    of = _worth(check, exercise, exercised)
     if not pairs:
-        return Mark(
-            name, check.title, ALL_CASES, NOT_EXERCISED, 0.0, check.points, None, "", None, "No case tests this."
-        )
+        return Mark(name, check.title, ALL_CASES, NOT_EXERCISED, 0.0, of, None, "", None, "No case tests this.")
     points = [verdict.points for _, verdict in pairs]
-    total = min(points) if exercise.over_cases == "least" else fmean(points)
+    total = min(points) if over == "least" else sum(points) if over == "each" else fmean(points)
     case, worst = min(pairs, key=lambda pair: _ORDER.index(pair[1].verdict))
     at = None if worst.at is None else worst.at / 1e6
     because = worst.because if len(pairs) == 1 else f"{case}: {worst.because}"
     verdict = worst.verdict if len({v.verdict for _, v in pairs}) == 1 else _mixed([v for _, v in pairs])
-    return Mark(
-        name, check.title, ALL_CASES, verdict, round(total, 6), check.points, worst.margin, worst.unit, at, because
-    )
+    return Mark(name, check.title, ALL_CASES, verdict, round(total, 6), of, worst.margin, worst.unit, at, because)
+
+
+def _worth(check: BoundCheck, exercise: Exercise, exercised: list[bool]) -> float:
+    """What a check is worth over all cases, the same for every hand-in."""
+    each = (check.over or exercise.over_cases) == "each"
+    return check.points * max(1, sum(exercised)) if each else check.points
 
 
 _ORDER = (FAIL, PART, NOT_CERTAIN, NOT_EXERCISED, PASS)
@@ -195,11 +275,12 @@ def _mixed(verdicts: list[Verdict]) -> str:
     return NOT_CERTAIN if NOT_CERTAIN in found else NOT_EXERCISED
 
 
-def _without_run(exercise: Exercise, hand_in: HandIn, because: str) -> Graded:
-    cases = [*(case.name for case in exercise.cases), ALL_CASES]
-    marks = [
-        Mark(hand_in.name, check.title, case, FAIL, 0.0, check.points, None, "", None, because)
-        for check in exercise.checks.checks
-        for case in cases
-    ]
+def _without_run(prepared: Prepared, hand_in: HandIn, because: str, numbers: list[int]) -> Graded:
+    exercise = prepared.exercise
+    marks = []
+    for number in numbers:
+        check = exercise.checks.checks[number]
+        worth = _worth(check, exercise, [exercised[number] for exercised in prepared.exercised])
+        cases = [*((case.name, check.points) for case in exercise.cases), (ALL_CASES, worth)]
+        marks += [Mark(hand_in.name, check.title, case, FAIL, 0.0, of, None, "", None, because) for case, of in cases]
     return Graded(hand_in.name, because, tuple(marks))

@@ -7,6 +7,7 @@ from dataclasses import replace
 from geduld.binding.binder import bind
 from geduld.binding.library import Library
 from geduld.binding.terms import Bound
+from geduld.hints.floor import floor_hints
 from geduld.hints.lines import Lines
 from geduld.hints.program import hints_of_program
 from geduld.hints.runs import run_hints
@@ -17,6 +18,7 @@ from geduld.language.source import decode
 from geduld.rig.model import Rig
 from geduld.run.executor import Runner
 from geduld.run.record import Record
+from geduld.run.world import World
 from geduld.worlds.trace import Trace
 
 
@@ -35,18 +37,21 @@ def program_hints(text: str | bytes, rig: Rig, library: Library | None = None) -
 
 
 def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, record: Record) -> tuple[Hint, ...]:
-    """What a run on a trace shows about its program."""
+    """What a run shows about its program; `trace` is what it could see."""
     lines = _lines(text)
-    return _ordered([*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)])
+    found = [*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)]
+    if record.pose is not None:
+        found += floor_hints(rig, lines, record, record.pose)
+    return _ordered(found)
 
 
-def hints_on_a_trace(text: str | bytes, rig: Rig, trace: Trace, library: Library | None = None) -> tuple[Hint, ...]:
-    """Every message about a program on a trace: the program is run once to see."""
+def hints_in_a_world(text: str | bytes, rig: Rig, world: World, library: Library | None = None) -> tuple[Hint, ...]:
+    """Every message about a program in a world: the program is run once to see."""
     bound, hints = program_hints(text, rig, library)
     if not bound.good or any(hint.level == "error" for hint in hints):
         return hints
-    record = Runner.of(bound, rig).run(trace)
-    return _ordered([*hints, *hints_in_a_run(bound, rig, text, trace, record)])
+    record, seen = world.run(Runner.of(bound, rig))
+    return _ordered([*hints, *hints_in_a_run(bound, rig, text, seen, record)])
 
 
 def _lines(text: str | bytes) -> Lines:

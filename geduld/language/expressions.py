@@ -12,7 +12,7 @@ from geduld.language.words import FUNCTIONS, JUST, STATES
 COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
 _OR, _AND, _COMPARISON, _SUM, _PRODUCT = range(1, 6)
 _RANKS = {"or": _OR, "and": _AND, "+": _SUM, "-": _SUM, "*": _PRODUCT, "/": _PRODUCT}
-_RANKS |= dict.fromkeys((*COMPARISONS, "is", "between"), _COMPARISON)
+_RANKS |= dict.fromkeys((*COMPARISONS, "is", "between", "follows"), _COMPARISON)
 MOST_DEPTH = 40
 _EXAMPLE = "Write for example: range < 40 cm"
 
@@ -73,6 +73,10 @@ def _not(cursor: Cursor) -> tree.Expression:
 def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expression:
     if cursor.at("is"):
         return _state(cursor, left)
+    if cursor.take("follows"):
+        wanted = arithmetic(cursor)
+        cursor.expect("within", "behind what is followed", "Write for example: drive follows range * 2 %/cm within 5 %")
+        return tree.Follows(left, wanted, arithmetic(cursor), span=cursor.since(start))
     if cursor.take("between"):
         low = arithmetic(cursor)
         cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
@@ -101,6 +105,19 @@ def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     if token.kind == "text":
         cursor.next()
         return tree.Says(value, token.text[1:-1], span=cursor.since(start))
+    if cursor.take("within"):
+        distance = arithmetic(cursor)
+        example = 'Write for example: cart is within 4 cm of mark "A"'
+        if not cursor.take("of", "mark"):
+            raise cursor.unexpected('"of mark"', example)
+        return tree.Within(value, distance, _quoted(cursor, example), span=cursor.since(start))
+    if cursor.take("inside"):
+        corridor = _quoted(cursor, 'Write for example: cart is inside "aisle"')
+        return tree.Inside(value, corridor, span=cursor.since(start))
+    if token.kind == "number" or token.text == "-":
+        wanted = arithmetic(cursor)
+        cursor.expect("+-", "and the tolerance", "Write for example: heading is 90 deg +- 5 deg")
+        return tree.Towards(value, wanted, arithmetic(cursor), span=cursor.since(start))
     for state in JUST:
         if cursor.take(*state.split()):
             return tree.Is(value, state, span=cursor.since(start))
@@ -111,6 +128,13 @@ def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     remedy = f"Write {listed(states)} behind is."
     message = f'"{token.text}" cannot stand behind "is".' if token.text else 'Something is missing behind "is".'
     raise Problem(error("unknown-state", token.span, message, remedy, like))
+
+
+def _quoted(cursor: Cursor, example: str) -> str:
+    text = cursor.take_kind("text")
+    if text is None:
+        raise cursor.unexpected("a name in quotation marks", example)
+    return text.text[1:-1]
 
 
 def _signed(cursor: Cursor) -> tree.Expression:

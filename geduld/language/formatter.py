@@ -44,7 +44,10 @@ def format_checks(sheet: tree.CheckSheet) -> str:
     for check in sheet.checks:
         out.gap(check.before)
         word = "point" if check.points == "1" else "points"
-        out.line(0, f'check "{check.title}", {check.points} {word}:', check.before, check.comment)
+        over = f", {check.over} over cases" if check.over else ""
+        private = ", private" if check.private else ""
+        over += f", fading over {expression_text(check.fading)}" if check.fading else ""
+        out.line(0, f'check "{check.title}", {check.points} {word}{over}{private}:', check.before, check.comment)
         out.line(1, _sentence(check.pattern), check.pattern_before, check.pattern_comment)
         out.comments(1, check.pattern_trailing)
     out.comments(0, sheet.trailing)
@@ -52,16 +55,47 @@ def format_checks(sheet: tree.CheckSheet) -> str:
 
 
 def _sentence(pattern: tree.Pattern) -> str:
-    condition = expression_text(pattern.condition) if pattern.condition else ""
-    wanted = expression_text(pattern.wanted) if pattern.wanted else ""
+    parts = [expression_text(condition) for condition in pattern.conditions]
     times = [expression_text(time) for time in pattern.times]
-    if pattern.kind == "after":
-        return f"after {condition}, within {times[0]}, {wanted}"
-    if pattern.kind == "lasts":
-        return f"{condition} lasts {times[0]} +- {times[1]}"
-    if pattern.kind == "at the end":
-        return f"at the end, {wanted}"
-    return f"{pattern.kind} {condition}" + (f" while {wanted}" if wanted else "")
+    around = expression_text(pattern.tolerance) if pattern.tolerance else ""
+    often = f"{pattern.bound} {pattern.count} {'time' if pattern.count == '1' else 'times'}".lstrip()
+    match pattern.kind:
+        case "after":
+            return f"after {parts[0]}, within {times[0]}, {parts[1]}"
+        case "while":
+            return f"while {parts[0]}, {parts[1]}"
+        case "never":
+            return f"never {' while '.join(parts)}"
+        case "always":
+            return f"always {parts[0]}"
+        case "before":
+            return f"before {parts[0]}, never {parts[1]}"
+        case "from":
+            return f"from {parts[0]} to {parts[1]}, {parts[2]}"
+        case "at":
+            return f"at {times[0]}, {parts[0]}"
+        case "at the end":
+            return f"at the end, {parts[0]}"
+        case "lasts":
+            return f"{parts[0]} lasts {times[0]} +- {times[1]}"
+        case "happens":
+            return f"{parts[0]} happens {often}"
+        case "first":
+            return f"first {', then '.join(parts)}"
+        case "matches":
+            shift = f", shifted by at most {times[0]}" if times else ""
+            return f"{parts[0]} matches {parts[1]} within {around}{shift}"
+        case "ends":
+            return f'ends within {around} of mark "{pattern.name}"'
+        case "stays":
+            return f'stays inside "{pattern.name}"'
+        case "touches":
+            return f"touches {f'{chr(34)}{pattern.name}{chr(34)}' if pattern.name else 'anything'} {often}"
+        case "steps":
+            return f"program has at most {pattern.count} {'step' if pattern.count == '1' else 'steps'}"
+        case "hint":
+            return f'program has no hint "{pattern.name}"'
+    return f"program {pattern.kind} {pattern.name}"
 
 
 class _Printer:
@@ -255,6 +289,17 @@ def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
         case tree.Near():
             wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
             return f"{expression_text(expression.value, 5)} = {wanted} +- {around}", _COMPARISON
+        case tree.Follows():
+            wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
+            return f"{expression_text(expression.value, 5)} follows {wanted} within {around}", _COMPARISON
+        case tree.Within():
+            value, distance = expression_text(expression.value, 5), expression_text(expression.distance, 5)
+            return f'{value} is within {distance} of mark "{expression.mark}"', _COMPARISON
+        case tree.Inside():
+            return f'{expression_text(expression.value, 5)} is inside "{expression.corridor}"', _COMPARISON
+        case tree.Towards():
+            wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
+            return f"{expression_text(expression.value, 5)} is {wanted} +- {around}", _COMPARISON
         case tree.Is():
             return f"{expression_text(expression.value, 5)} is {expression.state}", _COMPARISON
         case tree.Says():

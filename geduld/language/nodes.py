@@ -17,7 +17,7 @@ def node(kind: type[T]) -> type[T]:
     return dataclass(unsafe_hash=True)(kind)
 
 
-def changed(value: T, **changes: Any) -> T:
+def changed(value: T, /, **changes: Any) -> T:
     """A copy of a node with some fields changed; quicker than `dataclasses.replace`, which makes it anew."""
     copy = object.__new__(type(value))
     copy.__dict__ = {**value.__dict__, **changes}

@@ -101,6 +101,41 @@ class Near(Expression):
 
 
 @node
+class Follows(Expression):
+    """`value follows wanted within tolerance`. Only in checks."""
+
+    value: Expression
+    wanted: Expression
+    tolerance: Expression
+
+
+@node
+class Within(Expression):
+    """`cart is within distance of mark "name"`. Only in checks."""
+
+    value: Expression
+    distance: Expression
+    mark: str
+
+
+@node
+class Inside(Expression):
+    """`cart is inside "corridor"`. Only in checks."""
+
+    value: Expression
+    corridor: str
+
+
+@node
+class Towards(Expression):
+    """`heading is wanted +- tolerance`, round the full turn. Only in checks."""
+
+    value: Expression
+    wanted: Expression
+    tolerance: Expression
+
+
+@node
 class Is(Expression):
     """`part is pressed`, `released`, `on`, `off`, `absent`, `just pressed` or `just released`."""
 
@@ -360,17 +395,27 @@ def blocks_in(step: Step) -> tuple[Block, ...]:
 
 @node
 class Pattern(Node):
-    """The sentence of a check. `kind` is `after`, `never`, `always`, `lasts` or `at the end`.
+    """The sentence of a check.
 
-    after   condition, times = (within,), wanted        never  condition, wanted = while (or none)
-    always  condition                                   lasts  condition, times = (time, tolerance)
-    at the end  wanted
+    after         (trigger, wanted), times (within,)        while       (while, wanted)
+    always        (wanted,)                                 never       (unwanted,) or (unwanted, while)
+    before        (end, unwanted)                           from        (start, stop, wanted)
+    at            (wanted,), times (when,)                  at the end  (wanted,)
+    lasts         (condition,), times (time, tolerance)     happens     (condition,), bound and count
+    first         two conditions or more, in order          matches     (value, reference), tolerance, times (shift,)
+    ends          tolerance (distance), name of a mark      stays       name of a corridor
+    touches       name or none, bound and count             uses        name of a word
+    does not use  name of a word                            steps       count
+    hint          name of a hint
     """
 
     kind: str
-    condition: Expression | None = None
+    conditions: tuple[Expression, ...] = ()
     times: tuple[Expression, ...] = ()
-    wanted: Expression | None = None
+    tolerance: Expression | None = None
+    bound: str = ""
+    count: str = ""
+    name: str = ""
 
 
 @node
@@ -402,7 +447,11 @@ class Include(Step):
 
 @node
 class Check(Step):
-    """`check "Title", 3 points:` and its sentence."""
+    """`check "Title", 3 points [, least over cases] [, fading over 10 cm] [, private]:` and its sentence.
+
+    `over` is how its points come from several cases: `mean`, `least`, `each`, or empty for what the exercise says.
+    `fading` is the miss at which nothing is left of the points; without it a miss leaves none.
+    """
 
     title: str
     points: str
@@ -410,6 +459,9 @@ class Check(Step):
     pattern_before: tuple[str, ...] = ()
     pattern_comment: str = ""
     pattern_trailing: tuple[str, ...] = ()
+    over: str = ""
+    private: bool = False
+    fading: Expression | None = None
 
 
 @node

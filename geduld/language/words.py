@@ -14,7 +14,14 @@ OTHER_WORDS = (
     "follows", "from", "over", "under", "slack", "with", "about", "include", "library", "just", "message",
     "and", "or", "not", "is", "between", "pressed", "released", "absent", "clock", "pi", "reference", "mark",
 )  # fmt: skip
-CHECK_WORDS = ("after", "within", "never", "always", "lasts", "points", "point", "the", "end")
+CHECK_WORDS = (
+    "after", "within", "never", "always", "lasts", "points", "point", "the", "end", "before", "first", "then",
+    "happens", "least", "most", "matches", "shifted", "ends", "stays", "inside", "touches", "anything", "program",
+    "uses", "use", "does", "has", "no", "hint", "steps", "step", "time", "of", "cart", "heading",
+    "mean", "each", "cases", "private", "fading",
+)  # fmt: skip
+OVER_CASES = ("mean", "least", "each")
+POSE = ("cart.x", "cart.y", "heading")
 FUNCTIONS = {"abs": (1, 1), "min": (2, 8), "max": (2, 8), "clamp": (3, 3), "round": (1, 1), "scale": (5, 5)}
 
 RESERVED = frozenset((*STEP_WORDS, *OTHER_WORDS, *FUNCTIONS, *UNITS))

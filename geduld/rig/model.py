@@ -12,6 +12,7 @@ from typing import Any
 
 from geduld.language.quantities import TEXT, Dimension, Unit, unit_from_text
 from geduld.rig.kinds import ANGLE_OF_A_MOTOR, PRESSES, SPEED_OF_A_MOTOR, Kind
+from geduld.rig.physics import Physics
 
 DEFAULT_LOOP_US = 10_000
 
@@ -116,6 +117,7 @@ class Rig:
     exclusive: tuple[tuple[str, ...], ...] = ()
     source: Mapping[str, Any] = field(default_factory=dict)
     calibration: Calibration = Calibration()
+    physics: Physics = field(default_factory=Physics)
 
     @cached_property
     def outputs(self) -> tuple[Part, ...]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -17,21 +16,25 @@ from geduld.language.quantities import (
     TIME,
     TURN_RATE,
     Dimension,
-    exact,
     microseconds,
     unit_from_text,
 )
 from geduld.language.words import WAYS, why_not_a_name
 from geduld.rig.kinds import FOLLOWS, KINDS, Kind
 from geduld.rig.model import DEFAULT_LOOP_US, Calibration, Drive, Part, Rig
+from geduld.rig.physics import MotorPhysics, Mount, Physics, Positioner
+from geduld.rig.physics_reader import read_body, read_physics
+from geduld.rig.values import Values
 
 FORMAT = "rig/1"
 MOST_BYTES = 200_000
 MOST_PARTS = 64
-_QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
-RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "note")
+_READ = Values(RigError, "rig")
+_wrong = _READ.wrong
+RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "body", "note")
 PART_KEYS = (
-    "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop", "note",
+    "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop",
+    "physics", "note",
 )  # fmt: skip
 CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "note")
 
@@ -52,16 +55,7 @@ def read_rig(path: Path) -> Rig:
 
 def rig_from_text(data: bytes | str) -> Rig:
     """The rig in a JSON text. Raises RigError."""
-    if len(data) > MOST_BYTES:
-        raise RigError("rig-too-large", f"A rig has at most {MOST_BYTES:,} bytes.", "Check that this is a rig.")
-    try:
-        source = json.loads(data, object_pairs_hook=_no_key_twice)
-    except json.JSONDecodeError as problem:
-        place = Place(row=problem.lineno, column=problem.colno)
-        raise RigError("not-json", f"This is not JSON: {problem.msg}.", "Mend it there.", place) from None
-    except (UnicodeDecodeError, RecursionError):
-        raise RigError("not-json", "This is not JSON text.", "Save it as UTF-8 JSON.") from None
-    return rig_from_json(source)
+    return rig_from_json(_READ.document(data, MOST_BYTES))
 
 
 def rig_from_json(source: Any) -> Rig:
@@ -69,7 +63,7 @@ def rig_from_json(source: Any) -> Rig:
     if not isinstance(source, dict) or source.get("geduld") != FORMAT:
         remedy = f'Start it with {{"geduld": "{FORMAT}", "name": …, "parts": {{…}}}}.'
         raise RigError("not-a-rig", "This JSON does not say that it is a rig.", remedy, Place(path="geduld"))
-    _known_keys(source, RIG_KEYS, "")
+    _READ.known_keys(source, RIG_KEYS, "")
     name = source.get("name")
     if not isinstance(name, str) or not name.strip():
         raise _wrong("name", "The rig needs a name in quotation marks.", 'For example: "glasshouse-cart"')
@@ -83,51 +77,14 @@ def rig_from_json(source: Any) -> Rig:
         raise _wrong("at_end", "What outputs do at the end is keep or stop.", 'Write "stop", or leave it out.')
     loop = DEFAULT_LOOP_US
     if "loop" in source:
-        loop = microseconds(_quantity(source["loop"], TIME, "loop", "10 ms"))
+        loop = microseconds(_READ.quantity(source["loop"], TIME, "loop", "10 ms"))
         if loop < 100:
             raise _wrong("loop", "One pass of the loop takes at least 0.1 ms.", 'For example: "10 ms"')
     groups = _exclusive(source.get("exclusive", []), parts)
     drive = _drive(source.get("drive"), parts)
     calibration = _calibration(source.get("calibration", {}), drive)
-    return Rig(name, parts, drive, loop, at_end == "stop", groups, source, calibration)
-
-
-def _no_key_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    table = dict(pairs)
-    if len(table) < len(pairs):
-        keys = [key for key, _ in pairs]
-        twice = next(key for key in keys if keys.count(key) > 1)
-        raise _wrong(twice, f'"{twice}" stands twice in one table.', "Give each its own name.", "key-twice")
-    return table
-
-
-def _wrong(path: str, message: str, remedy: str, code: str = "rig-value") -> RigError:
-    return RigError(code, message, remedy, Place(path=path))
-
-
-def _known_keys(table: Mapping[str, Any], known: tuple[str, ...], path: str) -> None:
-    for key in table:
-        if key not in known:
-            like = nearest(key, known)
-            remedy = f'Did you mean "{like}"?' if like else f"Known here: {listed(known)}."
-            raise _wrong(f"{path}{key}", f'"{key}" is not known here.', remedy, "unknown-key")
-
-
-def _quantity(value: Any, dimension: Dimension, path: str, example: str) -> float:
-    remedy = f'Write it in quotation marks with its unit, for example: "{example}"'
-    if isinstance(value, int | float) and not isinstance(value, bool):
-        raise _wrong(path, f"The number {value} has no unit.", remedy, "number-without-unit")
-    match = _QUANTITY.fullmatch(value) if isinstance(value, str) else None
-    if match is None:
-        raise _wrong(path, "Here a number with its unit belongs.", remedy)
-    if not match.group(2):
-        raise _wrong(path, f"The number {match.group(1)} has no unit.", remedy, "number-without-unit")
-    unit = unit_from_text(match.group(2))
-    if unit is None:
-        raise _wrong(path, f'"{match.group(2)}" is not a unit.', remedy, "unknown-unit")
-    if unit.dimension != dimension:
-        raise _wrong(path, f"This is {unit.dimension}, and {dimension} belongs here.", remedy, "wrong-dimension")
-    return exact(match.group(1), unit)
+    physics = _physics(source, parts)
+    return Rig(name, parts, drive, loop, at_end == "stop", groups, source, calibration, physics)
 
 
 def _part(name: str, table: Any) -> Part:
@@ -137,7 +94,7 @@ def _part(name: str, table: Any) -> Part:
         raise _wrong(path, f"{why or name}, so no part can be called so.", "Choose another name.", "reserved-name")
     if not isinstance(table, dict):
         raise _wrong(path, "A part needs a kind and a port.", '{"kind": "motor", "port": "M1"}')
-    _known_keys(table, PART_KEYS, f"{path}.")
+    _READ.known_keys(table, PART_KEYS, f"{path}.")
     kind = _kind(table.get("kind"), f"{path}.kind")
     port = table.get("port")
     if not isinstance(port, str) or not port.strip():
@@ -158,6 +115,24 @@ def _part(name: str, table: Any) -> Part:
     return Part(name, kind, port, unit, turned, low, high, follows, counts, bits, raw, full_speed, stop)
 
 
+def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
+    """What a simulated floor needs to know; the defaults where nothing is said."""
+    motors: dict[str, MotorPhysics] = {}
+    mounts: dict[str, Mount] = {}
+    positioners: dict[str, Positioner] = {}
+    for name, part in parts.items():
+        table = source["parts"][name].get("physics")
+        if table is not None:
+            found = read_physics(table, part.kind.word, part.dimension, f"parts.{name}.physics")
+            if isinstance(found, MotorPhysics):
+                motors[name] = found
+            elif isinstance(found, Positioner):
+                positioners[name] = found
+            else:
+                mounts[name] = found
+    return Physics(read_body(source.get("body", {})), motors, mounts, positioners)
+
+
 def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | None, str]:
     """What only a motor has: how fast it turns, and how it stops."""
     for key in ("full_speed", "stop"):
@@ -168,22 +143,15 @@ def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | Non
         raise _wrong(f"{path}.stop", "A motor stops by brake or by coast.", 'Write "brake" or "coast".')
     full_speed = None
     if "full_speed" in table:
-        full_speed = _above_nothing(table["full_speed"], TURN_RATE, f"{path}.full_speed", "600 deg/s")
+        full_speed = _READ.above_nothing(table["full_speed"], TURN_RATE, f"{path}.full_speed", "600 deg/s")
     return full_speed, stop
-
-
-def _above_nothing(value: Any, dimension: Dimension, path: str, example: str) -> float:
-    found = _quantity(value, dimension, path, example)
-    if found <= 0:
-        raise _wrong(path, "This must be more than nothing.", f'For example: "{example}"')
-    return found
 
 
 def _calibration(table: Any, drive: Drive | None) -> Calibration:
     example = '{"travel": {"power": "40 %", "distance": "100 cm", "time": "5.2 s"}}'
     if not isinstance(table, dict):
         raise _wrong("calibration", "A calibration says what was measured.", example)
-    _known_keys(table, CALIBRATION_KEYS, "calibration.")
+    _READ.known_keys(table, CALIBRATION_KEYS, "calibration.")
     if table and drive is None:
         raise _wrong("calibration", "A calibration belongs to a drive, and this rig has none.", "Describe the drive.")
     prefers = table.get("prefers", "")
@@ -203,12 +171,12 @@ def _measured(table: Mapping[str, Any], key: str, what: str, dimension: Dimensio
         return None
     if not isinstance(move, dict):
         raise _wrong(path, f"A measured move says its power, its {what} and its time.", "Write all three.")
-    _known_keys(move, ("power", what, "time"), f"{path}.")
+    _READ.known_keys(move, ("power", what, "time"), f"{path}.")
     found = {}
     for name, kind, shown in (("power", RATIO, "40 %"), (what, dimension, example), ("time", TIME, "5.2 s")):
         if name not in move:
             raise _wrong(f"{path}.{name}", f"The {name} of the measured move is missing.", f'For example: "{shown}"')
-        found[name] = _above_nothing(move[name], kind, f"{path}.{name}", shown)
+        found[name] = _READ.above_nothing(move[name], kind, f"{path}.{name}", shown)
     return found[what] / found["time"] / found["power"]
 
 
@@ -244,7 +212,7 @@ def _unit(table: Mapping[str, Any], kind: Kind, path: str) -> Any:
 def _bounds(table: Mapping[str, Any], dimension: Dimension, path: str) -> tuple[float | None, float | None]:
     example = f"20 {dimension.unit}".strip()
     ends = [
-        _quantity(table[key], dimension, f"{path}.{key}", example) if key in table else None
+        _READ.quantity(table[key], dimension, f"{path}.{key}", example) if key in table else None
         for key in ("least", "greatest")
     ]
     if ends[0] is not None and ends[1] is not None and ends[0] >= ends[1]:
@@ -263,7 +231,7 @@ def _encoder(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[int | Non
     if not isinstance(counts, int) or isinstance(counts, bool) or counts < 1:
         remedy = '{"counts_per_turn": 360}'
         raise _wrong(f"{path}.encoder.counts_per_turn", "An encoder counts 1 or more in a turn.", remedy)
-    _known_keys(encoder, ("counts_per_turn", "counter_bits", "note"), f"{path}.encoder.")
+    _READ.known_keys(encoder, ("counts_per_turn", "counter_bits", "note"), f"{path}.encoder.")
     bits = encoder.get("counter_bits")
     if bits is not None and (not isinstance(bits, int) or isinstance(bits, bool) or not 8 <= bits <= 64):
         raise _wrong(f"{path}.encoder.counter_bits", "A counter has 8 to 64 bits.", "For example: 16")
@@ -294,7 +262,7 @@ def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:
         return None
     if not isinstance(table, dict):
         raise _wrong("drive", "The drive names its left and right motor.", '{"left": …, "right": …, …}')
-    _known_keys(table, ("left", "right", "wheel_diameter", "track_width"), "drive.")
+    _READ.known_keys(table, ("left", "right", "wheel_diameter", "track_width"), "drive.")
     names = [_drive_motor(table, side, parts) for side in ("left", "right")]
     if names[0] == names[1]:
         message = f'Both sides of the drive name the motor "{names[0]}".'
@@ -306,7 +274,7 @@ def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:
     for key, example in (("wheel_diameter", "6.5 cm"), ("track_width", "14 cm")):
         if key not in table:
             raise _wrong(f"drive.{key}", f"The drive's {key} is missing.", f'For example: "{example}"')
-        sizes.append(_above_nothing(table[key], LENGTH, f"drive.{key}", example))
+        sizes.append(_READ.above_nothing(table[key], LENGTH, f"drive.{key}", example))
     return Drive(names[0], names[1], sizes[0], sizes[1])
 
 

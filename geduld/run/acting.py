@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from geduld.binding import terms
 from geduld.run.ops import AWAIT, BRAKE, COAST, FOLLOW, POWER, RAMP, SLEEP, SPEED, TRAVEL, Op
-from geduld.run.scalar import Names
+from geduld.run.scalar import SharedNames
 from geduld.run.tools import as_ticks
 from geduld.run.writer import Writer, keeping
 
@@ -167,8 +167,8 @@ def follow(writer: Writer, level: int, step: terms.Follow) -> None:
     parts, control = [part for part, _ in step.settings], SPEED if step.regulated else POWER
     op = _acting(writer, FOLLOW, step.line, parts, control, step.stops, step.abandons)
     op.follows = tuple(range(first, len(writer.follows)))
-    names = Names(shared=True)
-    asks = any(isinstance(item, terms.Encoder) for _, value in step.settings for item in value.walk())
+    names = SharedNames()
+    asks = writer.closed or any(isinstance(item, terms.Encoder) for _, value in step.settings for item in value.walk())
     values_of = "".join(f"{names.scalar(value)}, " for _, value in step.settings) if asks else ""
     writer.samplers.append((names, f"({values_of})") if asks else None)
     op.sampler = len(writer.samplers) - 1

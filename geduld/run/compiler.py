@@ -16,7 +16,7 @@ from geduld.rig.model import Rig
 from geduld.run.acting import ask, command, follow, give, halt, is_fixed, ramp
 from geduld.run.ops import NOTHING, PASS, POLL, SIDE, SLEEP, Op
 from geduld.run.polling import Poll, commanded, is_stateless, terms_of
-from geduld.run.scalar import Names
+from geduld.run.scalar import Names, SharedNames
 from geduld.run.search import Condition
 from geduld.run.tools import TOOLS
 from geduld.run.writer import Writer
@@ -29,7 +29,8 @@ _SHARED = "# what the lanes share"
 class Compiled:
     """A program that can be run many times: its generator function, and its tables.
 
-    `looks_ahead` when its source asks for the instant of the next sample.
+    `looks_ahead` when its source asks for the instant of the next sample; `tellers` tell of each condition whether it
+    holds, in a closed world.
     """
 
     lane: Callable[..., Lane]
@@ -43,22 +44,29 @@ class Compiled:
     has_lanes: bool
     asks_encoders: bool
     looks_ahead: bool
+    tellers: tuple[Callable[..., Any], ...] = ()
 
 
-def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
-    """The bound program as a generator function. The program must have no errors."""
+def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compiled:
+    """The bound program as a generator function. The program must have no errors.
+
+    `closed` for worlds where what the program does changes what it reads: there nothing can be looked at ahead of time.
+    """
     steps = list(terms.walk_steps(bound.steps))
     lanes = sum(len(step.lanes) for step, _ in steps if isinstance(step, terms.Side))
     has_lanes = lanes > 0
-    writer = Writer(rig, Names(has_lanes), _controlled(steps, rig), _inline(steps), _block, most_lanes=lanes)
+    names = Names(has_lanes or closed)
+    writer = Writer(rig, names, _controlled(steps, rig), _inline(steps), _block, closed, most_lanes=lanes)
     _block(writer, 1, bound.steps)
     shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
     lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
-    variables = [] if has_lanes else [f"    v{index} = nan" for index in range(len(bound.variables))]
+    variables = [] if names.shared else [f"    v{index} = nan" for index in range(len(bound.variables))]
     channels = [f"    c{index} = channel({name!r})" for name, index in writer.names.channels.items()]
+    ahead = "reach" if closed else "times"
+    asked = list(enumerate(writer.conditions)) if closed else []
     source = "\n".join(
         [
-            "def lane(put, do, channel, event, looped, control, encoder, times, end, loop, most, kept):",
+            f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept):",
             "    now = i = steps = 0",
             *variables,
             *channels,
@@ -67,6 +75,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
             "    return now",
             "    yield",
             *(line for index, found in enumerate(writer.samplers) if found for line in _sampler(index, *found)),
+            *(line for index, term in asked for line in _teller(index, term)),
         ]
     )
     ops = {f"k{index}": op for index, op in enumerate(writer.ops)}
@@ -84,6 +93,7 @@ def compile_program(bound: terms.Bound, rig: Rig) -> Compiled:
         has_lanes,
         writer.asks_encoders,
         "times[" in source,
+        tuple(namespace[f"teller{index}"] for index, _ in asked),
     )
 
 
@@ -95,6 +105,19 @@ def _sampler(index: int, names: Names, values: str) -> list[str]:
         *channels,
         f"    def values(now, i): return {values}",
         "    return values",
+    ]
+
+
+def _teller(index: int, term: terms.Term) -> list[str]:
+    """A function that tells whether a condition holds at an instant."""
+    names = SharedNames()
+    told = names.scalar(term)
+    channels = [f"    c{place} = channel({name!r})" for name, place in names.channels.items()]
+    return [
+        f"def teller{index}(channel, encoder, kept):",
+        *channels,
+        f"    def holds(now, i): return {told}",
+        "    return holds",
     ]
 
 
@@ -220,7 +243,7 @@ def _poll(writer: Writer, level: int, step: terms.Repeat) -> None:
 
 def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
     stateless = is_stateless(step) and writer.controlled.isdisjoint(commanded(step))
-    if stateless and not writer.guards and not writer.in_lane:
+    if stateless and not writer.guards and not writer.in_lane and not writer.closed:
         _poll(writer, level, step)
         return
     number, level = writer.loops, _begin_passes(writer, level, step)
@@ -253,7 +276,7 @@ def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
     if not straight:
         writer.add(inner, f"looped({step.line}, s{number}, now)")
     writer.add(inner, "if now > end: yield nothing, now")
-    writer.add(inner, "while times[i + 1] <= now: i += 1")
+    writer.add(inner, "i = reach(now)" if writer.closed else "while times[i + 1] <= now: i += 1")
     if straight:
         writer.add(level - 1, f"finally: looped({step.line}, b{number}, now)")
 

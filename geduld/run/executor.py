@@ -1,28 +1,28 @@
-"""Runs a compiled program on a trace by time."""
+"""Runs a compiled program on a trace by time, or on a floor."""
 
 from __future__ import annotations
 
-import hashlib
 from bisect import bisect_right
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from functools import cached_property
+from typing import TYPE_CHECKING, Any
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
+from geduld.run.base import Run
 from geduld.run.compiler import Compiled, Lane, compile_program
-from geduld.run.journal import EventsExhausted, Journal
 from geduld.run.lanes import Lanes
 from geduld.run.ops import AWAIT, OVER, POLL, Request, full
 from geduld.run.polling import Polling
-from geduld.run.record import Bar, Event, Record, Signal
-from geduld.run.tools import Finished, StepsExhausted
+from geduld.run.record import Record, Signal
 from geduld.run.trust import trust_horizons
 from geduld.run.waits import Waits
 from geduld.worlds.trace import Trace
 
-ENGINE = "geduld 0.1.0"
-LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
+if TYPE_CHECKING:
+    from geduld.worlds.floor.simulation import Simulation
+    from geduld.worlds.retraced import Retraced
 
 
 @dataclass
@@ -40,91 +40,62 @@ class Runner:
             raise ValueError("a program with errors cannot be run")
         return cls(bound, rig, compile_program(bound, rig))
 
-    def run(self, trace: Trace, limit_us: int | None = None, program: str = "") -> Record:
+    def run(self, trace: Trace, limit_us: int | None = None, program: str = "", stop_us: int | None = None) -> Record:
         """The record of a run on a trace by time.
 
         It lasts to the end of the trace, or to `limit_us` if that comes first. `program` is the text
         it was made from, for the record's fingerprints. A program that takes more steps or makes more
-        events than a run may is ended there, and the record's `why` says which limit it was.
+        events than a run may is ended there, and the record's `why` says which limit it was. `stop_us` is the tick at
+        which a hand stops everything.
         """
-        return _Run(self, trace, limit_us, program).record()
+        return TraceRun(self, trace, limit_us, program, stop_us).record()
+
+    @cached_property
+    def closed(self) -> Compiled:
+        """The program compiled for worlds in which what it does changes what it reads."""
+        return compile_program(self.bound, self.rig, closed=True)
+
+    def run_on(self, world: Simulation, program: str = "") -> Record:
+        """The record of a run on a floor that stands at its start. It lasts to the end of the simulation.
+
+        `program` and the limits of a run are as for `run`.
+        """
+        from geduld.run.closed_runs import FloorRun
+
+        return FloorRun(self.closed, self.rig, len(self.bound.variables), world, program).record()
+
+    def run_through(self, world: Retraced, recording: Trace, program: str = "") -> Record:
+        """The record of a run on a trace by travel. `program` and the limits of a run are as for `run`."""
+        from geduld.run.closed_runs import RetracedRun
+
+        return RetracedRun(self.closed, self.rig, len(self.bound.variables), world, program, recording).record()
 
 
-class _Run:
-    """The mutable state of one run, and then the details of its record."""
+class TraceRun(Run):
+    """A run on a trace by time."""
 
-    def __init__(self, runner: Runner, trace: Trace, limit_us: int | None, program: str) -> None:
-        self.runner = runner
-        self.rig = runner.rig
+    def __init__(
+        self, runner: Runner, trace: Trace, limit_us: int | None, program: str, stop_us: int | None = None
+    ) -> None:
+        lasts = trace.duration_us if limit_us is None else min(limit_us, trace.duration_us)
+        super().__init__(runner.compiled, runner.rig, len(runner.bound.variables), lasts, program, stop_us)
         self.recording = trace
-        self.text = program
         self.trace = trace.from_the_start()
-        self.end = trace.duration_us if limit_us is None else min(limit_us, trace.duration_us)
         self.limit = limit_us if limit_us is not None and limit_us < trace.duration_us else None
-        self.journal = Journal(self.rig, self.end, runner.compiled.texts)
         self.waits = Waits(runner.compiled, self.rig, self.trace, self.end, self.journal)
-        self.values = [float("nan")] * len(runner.bound.variables)
-        self.at_once: dict[int, int] = {}
 
-    def record(self) -> Record:
-        """Runs the program and gathers what it did."""
-        why, ended_at = self._drive()
-        journal = self.journal
-        if why == "finished" and self.rig.stops_at_end:
-            for name, part in journal.parts.items():
-                if part.kind.word in ("motor", "lamp", "buzzer"):
-                    journal.put(name, 0.0, ended_at, 0)
-        if why in _LIMITS:
-            journal.events.append(Event(ended_at, "limit", 0, _LIMITS[why]))
-        events = journal.events
-        if len(events) > 1:
-            events = sorted(events, key=lambda event: event.tick)
-        said = next((event.text for event in reversed(events) if event.kind == "finish"), "") if events else ""
-        return Record(
-            self.rig,
-            ended_at,
-            self.end,
-            why,
-            said,
-            tuple(events),
-            self,
-            self.at_once,
-            self.trace.texts,
-        )
+    def _lane(self) -> Lane:
+        ahead = self.trace.ticks_view if self.compiled.looks_ahead else None
+        return self._begin(self.waits.set_known, self.trace.values_view, self.waits.encoder, ahead)
 
-    def _drive(self) -> tuple[str, int]:
-        """Runs the program; says why it ended, and when."""
-        journal, waits = self.journal, self.waits
-        lane = self.runner.compiled.lane(
-            journal.put,
-            waits.set_known,
-            self.trace.values_view,
-            journal.event,
-            journal.looped,
-            journal.control,
-            waits.encoder,
-            self.trace.ticks_view if self.runner.compiled.looks_ahead else None,
-            self.end,
-            self.rig.loop_us,
-            min(LEAST_STEPS + 10 * self.end // self.rig.loop_us, MOST_STEPS),
-            self.values,
-        )
-        try:
-            if self.runner.compiled.has_lanes:
-                Lanes(waits, self.trace, self.end, self.values, self.at_once).run(lane)
-            else:
-                ended = self._alone(lane)
-                if ended is not None:
-                    return "finished", ended
-        except Finished as done:
-            return "finished", done.args[0]
-        except StepsExhausted as problem:
-            return "steps", problem.args[0]
-        except EventsExhausted as problem:
-            return "events", problem.args[0]
-        finally:
-            lane.close()
-        return "time", self.end
+    def _execute(self, lane: Lane) -> int | None:
+        if self.compiled.has_lanes:
+            Lanes(self.waits, self.trace, self.end, self.values, self.at_once).run(lane)
+            return None
+        return self._alone(lane)
+
+    def _texts(self) -> Mapping[float, str]:
+        return self.trace.texts
 
     def _alone(self, lane: Lane) -> int | None:
         """Runs a program without side by side, one wait after another: when it ends; None when the world ends first."""
@@ -167,28 +138,16 @@ class _Run:
         op, now, kept, (cost, budget) = request[0], request[1], request[3], request[5]
         loop, affordable = self.rig.loop_us, budget // cost
         possible = (self.end - now) // loop + 1
-        polling = Polling(self.runner.compiled.polls[op.index], self.trace, self.journal, dict(kept), loop)
+        polling = Polling(self.compiled.polls[op.index], self.trace, self.journal, dict(kept), loop)
         done, left = polling.run(now, min(possible, affordable))
         stop = now + done * loop
         self.journal.looped(op.line, now, stop)
         return stop, done * cost if left or possible <= affordable else -1
 
-    def commands(self) -> Mapping[str, Signal]:
-        """Every output's changes."""
-        return self.journal.commands()
-
-    def controls(self) -> Mapping[str, Signal]:
-        """How motors were controlled, of those that were ever controlled otherwise than by power."""
-        return self.journal.control_signals()
-
-    def program(self) -> tuple[Bar, ...]:
-        """Which line waited when."""
-        return self.journal.program(self.end)
-
     def readings(self) -> Mapping[str, Signal]:
         """What the program could see: the trace's sensors, up to the end of the run."""
         sensors = {name for name, part in self.rig.channels.items() if not part.is_output}
-        last = int(self.trace.times.searchsorted(self.end, "right"))
+        last = int(self.trace.times.searchsorted(self.lasts, "right"))
         return {
             name: Signal(self.trace.times[:last], values[:last])
             for name, values in self.trace.channels.items()
@@ -197,24 +156,9 @@ class _Run:
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """For each channel that parts from the recording, the tick past which it is not to be trusted."""
-        return trust_horizons(self.rig, self.recording, commands, self.end)
-
-    def set_by(self) -> Mapping[str, int]:
-        """The line that commanded each output last."""
-        return self.journal.lines()
+        return trust_horizons(self.rig, self.recording, commands, self.lasts)
 
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""
-        return {
-            "engine": ENGINE,
-            "program": hashlib.sha256(self.text.encode()).hexdigest(),
-            "rig": self.rig.fingerprint,
-            "trace": self.recording.fingerprint,
-            "limit": None if self.limit is None else self.limit / 1_000_000,
-        }
-
-
-_LIMITS = {
-    "steps": "The program took more steps than a run may, so the run was ended here. Let its loops wait longer.",
-    "events": "The program made more events than a run may, so the run was ended here. Note less often.",
-}
+        limit = None if self.limit is None else self.limit / 1_000_000
+        return {**super().made_from(), "trace": self.recording.fingerprint, "limit": limit}

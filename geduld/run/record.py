@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Protocol
 
@@ -11,7 +11,7 @@ import numpy as np
 
 from geduld.language.nodes import node
 from geduld.rig.model import Rig
-from geduld.worlds.trace import Floats, Ticks
+from geduld.worlds.trace import Floats, Ticks, Trace
 
 
 @node
@@ -42,13 +42,30 @@ class Bar:
 class Event:
     """Something that happened at one instant.
 
-    `kind` is note, send, patience, absent, move (how a way is measured), finish or limit.
+    `kind` is note, send, patience, absent, move (how a way is measured), finish, stop, limit, and on a floor contact,
+    stall or missed (steps); `at` is where on a floor, in m.
     """
 
     tick: int
     kind: str
     line: int
     text: str = ""
+    at: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Poses:
+    """Where the robot was on a floor: n instants in ticks, with x and y in m and the heading in deg, shape (n, 3).
+
+    The heading counts on past a full turn. `things` are the middles of what was moved, shape (n, 2), in m; `angles` are
+    where servos and steppers stood, in deg; `floor` is the description of the place.
+    """
+
+    times: Ticks
+    values: Floats
+    things: Mapping[str, Floats] = field(default_factory=dict)
+    floor: Mapping[str, Any] = field(default_factory=dict)
+    angles: Mapping[str, Signal] = field(default_factory=dict)
 
 
 class Details(Protocol):
@@ -72,6 +89,9 @@ class Details(Protocol):
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""
 
+    def poses(self) -> Poses | None:
+        """Where the robot was; None where nothing says it."""
+
     def set_by(self) -> Mapping[str, int]:
         """The line that commanded each output last."""
 
@@ -81,7 +101,8 @@ class Record:
     """Everything a run did.
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
-    (the program came to its end), `time` (the world ended first), or `steps` or `events` (a limit).
+    (the program came to its end), `time` (the world ended first), `stopped` (a hand stopped everything), or `steps` or
+    `events` (a limit).
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
     are the messages that readings stand for.
     """
@@ -125,6 +146,11 @@ class Record:
         return self.details.trust(self.commands)
 
     @cached_property
+    def pose(self) -> Poses | None:
+        """Where the robot was; None where nothing says it."""
+        return self.details.poses()
+
+    @cached_property
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of program, rig and world, and the engine's version."""
         return self.details.made_from()
@@ -134,10 +160,32 @@ class Record:
         """The line that commanded each output last. Not exported."""
         return self.details.set_by()
 
+    def written(self) -> Record:
+        """The same record with all its details told: it no longer needs the run, and can go to another process."""
+        details = Written(
+            self.commands, self.readings, self.program, self.controls, self.trust, self.made_from, self.pose
+        )
+        return replace(self, details=details)
+
     @property
     def hit_limit(self) -> bool:
         """Whether a bound of the engine ended the run."""
         return self.why in ("steps", "events")
+
+
+def recorded(trace: Trace, rig: Rig) -> Record:
+    """What a real robot did, as a record: motor channels are commands, the others readings.
+
+    An output that was not recorded is absent.
+    """
+    signals = {name: Signal(trace.times, values) for name, values in trace.channels.items()}
+    outputs = {name: signals.get(name, _UNKNOWN) for name in rig.output_parts}
+    details = Written(outputs, {name: signal for name, signal in signals.items() if name not in outputs})
+    end = trace.duration_us
+    return Record(rig, end, end, "time", "", (), details, texts=trace.texts)
+
+
+_UNKNOWN = Signal(np.zeros(1, np.int64), np.full(1, np.nan))
 
 
 @dataclass(frozen=True)
@@ -150,6 +198,7 @@ class Written:
     of_controls: Mapping[str, Signal] = field(default_factory=dict)
     of_trust: Mapping[str, int] = field(default_factory=dict)
     of_sources: Mapping[str, Any] = field(default_factory=dict)
+    of_poses: Poses | None = None
 
     def commands(self) -> Mapping[str, Signal]:
         """As written."""
@@ -170,6 +219,10 @@ class Written:
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """As written."""
         return self.of_trust
+
+    def poses(self) -> Poses | None:
+        """As written."""
+        return self.of_poses
 
     def made_from(self) -> Mapping[str, Any]:
         """As written."""

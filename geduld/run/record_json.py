@@ -13,7 +13,8 @@ from geduld.errors import GeduldError, Place, RecordError
 from geduld.language.quantities import TEXT, text_code
 from geduld.rig.model import Part, Rig
 from geduld.rig.reader import rig_from_json
-from geduld.run.record import Bar, Event, Record, Signal, Written
+from geduld.run.record import Bar, Event, Poses, Record, Signal, Written
+from geduld.worlds.trace import Floats, Ticks
 
 FORMAT = "record/1"
 CONTROLS = ("power", "speed", "brake", "coast")
@@ -39,7 +40,7 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
             for bar in record.program
         ],
         "events": [
-            {"at": event.tick / 1e6, "kind": event.kind, "line": event.line, "text": event.text}
+            {"at": event.tick / 1e6, "kind": event.kind, "line": event.line, "text": event.text, **_where(event)}
             for event in record.events
         ],
         "readings": {
@@ -47,10 +48,37 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
             for name, signal in record.readings.items()
             if with_readings
         },
-        "pose": [],
+        "pose": _pose_rows(record.pose.times, record.pose.values) if record.pose else [],
+        **_place(record.pose),
         "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
         "made_from": dict(record.made_from),
     }
+
+
+def _where(event: Event) -> dict[str, float]:
+    return {} if event.at is None else {"x": event.at[0], "y": event.at[1]}
+
+
+def _pose_rows(times: Ticks, values: Floats) -> list[list[float | None]]:
+    """Rows of seconds and what was then, those left out that are like the row before and the row behind."""
+    same = (values[1:] == values[:-1]).all(axis=1) | np.isnan(values[1:] + values[:-1]).all(axis=1)
+    keep = np.ones(len(times), np.bool_)
+    keep[1:-1] = ~(same[:-1] & same[1:])
+    rows = np.column_stack((times / 1e6, values))[keep]
+    return [[None if value != value else value for value in row] for row in rows.tolist()]
+
+
+def _place(pose: Poses | None) -> dict[str, Any]:
+    """The floor, and the things that were moved on it."""
+    if pose is None:
+        return {}
+    things = {name: _pose_rows(pose.times, values) for name, values in pose.things.items()}
+    moved = {name: rows for name, rows in things.items() if len(rows) > 2 or name != "hand"}
+    angles = {
+        name: [[tick / 1e6, None if value != value else value] for tick, value in zip(*_lists(signal), strict=True)]
+        for name, signal in pose.angles.items()
+    }
+    return {"floor": dict(pose.floor), "things": moved, "angles": angles}
 
 
 def control_pairs(signal: Signal) -> list[list[float | str]]:
@@ -132,6 +160,7 @@ def _record(source: dict[str, Any]) -> Record:
         },
         of_trust={name: tick(seconds) for name, seconds in source.get("trust", {}).items()},
         of_sources=source.get("made_from", {}),
+        of_poses=_poses(source, rig, tick),
     )
     return Record(
         rig=rig,
@@ -139,10 +168,30 @@ def _record(source: dict[str, Any]) -> Record:
         lasted=tick(ended["lasted"]),
         why=str(ended["why"]),
         said=str(ended.get("said", "")),
-        events=tuple(Event(tick(e["at"]), str(e["kind"]), int(e["line"]), str(e["text"])) for e in source["events"]),
+        events=tuple(_event(event, tick) for event in source["events"]),
         details=details,
         texts=texts,
     )
+
+
+def _event(event: dict[str, Any], tick: Callable[[float], int]) -> Event:
+    at = (float(event["x"]), float(event["y"])) if "x" in event else None
+    return Event(tick(event["at"]), str(event["kind"]), int(event["line"]), str(event["text"]), at)
+
+
+def _poses(source: dict[str, Any], rig: Rig, tick: Callable[[float], int]) -> Poses | None:
+    rows = source.get("pose") or []
+    if not rows:
+        return None
+    table = np.array(rows, np.float64).reshape(-1, 4)
+    times = np.array([tick(at) for at in table[:, 0].tolist()], np.int64)
+    things = {}
+    for name, moved in source.get("things", {}).items():
+        places = np.array(moved, np.float64).reshape(-1, 3)
+        index = np.searchsorted(np.array([tick(at) for at in places[:, 0].tolist()]), times, "right") - 1
+        things[name] = places[index, 1:]
+    angles = {name: _signal(pairs, rig, name, tick) for name, pairs in source.get("angles", {}).items()}
+    return Poses(times, table[:, 1:], things, source.get("floor", {}), angles)
 
 
 def _signal(pairs: list[list[float | None]], rig: Rig, name: str, tick: Callable[[float], int]) -> Signal:

@@ -26,9 +26,24 @@ class Names:
         """A channel's value at the sample that holds now."""
         return f"c{self.channels.setdefault(name, len(self.channels))}[i]"
 
+    def seen(self, index: int) -> str:
+        """How often a contact had changed when it was last looked at."""
+        return f"j{index}"
+
     def scalar(self, term: terms.Term) -> str:
         """The term as an expression."""
         return _WRITERS[type(term)](self, term)
+
+
+class SharedNames(Names):
+    """What terms are called outside their lane, where all that is kept is shared."""
+
+    def __init__(self) -> None:
+        super().__init__(True)
+
+    def seen(self, index: int) -> str:
+        """As the wait began, or the guard."""
+        return self.variable(index)
 
 
 def _const(names: Names, term: terms.Const) -> str:
@@ -60,7 +75,7 @@ _WRITERS: dict[type, Callable[[Names, Any], str]] = {
     terms.Clock: lambda names, term: "(now / 1000000)",
     terms.Now: lambda names, term: "now",
     terms.Timer: lambda names, term: f"((now - {names.variable(term.index)}) / 1000000)",
-    terms.Just: lambda names, term: f"({names.channel(term.counter)} > j{term.index})",
+    terms.Just: lambda names, term: f"({names.channel(term.counter)} > {names.seen(term.index)})",
     terms.Arithmetic: _arithmetic,
     terms.Function: lambda names, term: f"{_TOOLS[term.name]}({', '.join(map(names.scalar, term.values))})",
     terms.Compare: _compare,

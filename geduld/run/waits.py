@@ -8,11 +8,12 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run import travel
+from geduld.run.acts import Acts
 from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
 from geduld.run.moving import Motion, Moving
 from geduld.run.odometry import Odometer, SteadyTurn, split
-from geduld.run.ops import FOLLOW, PASS, RAMP, SLEEP, TRAVEL, Kept, Op, Request
+from geduld.run.ops import FOLLOW, RAMP, SLEEP, TRAVEL, Kept, Op, Request
 from geduld.run.search import Searching
 from geduld.worlds.trace import NEVER, Trace
 
@@ -21,7 +22,7 @@ _FIRST_SPAN = 1_000_000
 _SLEEPING = Op(SLEEP, 0)
 
 
-class Waits:
+class Waits(Acts):
     """The waits of one run on a trace."""
 
     def __init__(self, compiled: Compiled, rig: Rig, trace: Trace, end: int, journal: Journal) -> None:
@@ -29,7 +30,7 @@ class Waits:
         self.rig = rig
         self.trace = trace
         self.end = end
-        self.journal = journal
+        super().__init__(journal)
         self.times = trace.times_view
         self.searches: dict[Any, Searching] = {}
 
@@ -46,13 +47,6 @@ class Waits:
     def encoder(self, name: str, now: int, place: int) -> float:
         """An encoder's value at `now`."""
         return self.odometer.value(name, now, place)
-
-    def set_known(self, op: Op, now: int) -> None:
-        """Sets outputs to what is known beforehand."""
-        for part, code in op.controls:
-            self.journal.control(part, code, now)
-        if op.fixed:
-            self.journal.put_fixed(op.fixed, now, op.line)
 
     def plain(self, op: Op, now: int, place: int) -> tuple[int, int, int]:
         """Makes a whole step of which all is known beforehand: when it ends, the sample that holds then, and why.
@@ -77,7 +71,7 @@ class Waits:
             journal.bars.append((op.line, now, stop, "waiting", "begin", ()))
         if stop <= self.end:
             if op.stops and op.rests:
-                self._rest(op.stops, op, stop)
+                self.rest(op.stops, op, stop)
             elif op.stops:
                 journal.put_fixed(op.stops, stop, op.line)
             if not came:
@@ -86,12 +80,8 @@ class Waits:
 
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
+        super().begin(request)
         op, now = request[0], request[1]
-        self.set_known(op, now)
-        if op.sets:
-            values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
-            for part, value in zip(op.sets, values, strict=True):
-                self.journal.put(part, value, now, op.line)
         if not self.compiled.asks_encoders:
             return request
         guards = tuple((number, condition, self._turning(kept, now)) for number, condition, kept in request[2])
@@ -102,38 +92,11 @@ class Waits:
         turn = self.odometer.turn
         return tuple((key, turn(key, now) if isinstance(key, str) else value) for key, value in kept)
 
-    def finish(self, request: Request, stop: int, came: int, lane: str = "begin", order: tuple[int, ...] = ()) -> None:
-        """Writes a wait down up to `stop`, moves what it kept moving, and stops what it stops."""
-        op, journal = request[0], self.journal
-        self.write_down(request, stop, lane, order)
-        if came > 1:
-            self._rest(op.abandons, op, stop)
-            return
-        if op.kind == RAMP:
-            for part, code in op.controls:
-                journal.control(part, code, stop)
-            for part in op.sets:
-                journal.put(part, request[4][1], stop, op.line)
-        if op.stops:
-            self._rest(op.stops, op, stop)
-        if not came:
-            journal.event(stop, "patience", op.line, -1)
-
-    def _rest(self, stops: tuple[tuple[str, float], ...], op: Op, now: int) -> None:
-        for part, code in op.rests:
-            self.journal.control(part, code, now)
-        self.journal.put_fixed(stops, now, op.line)
-
     def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
         """Notes a wait up to `stop`, with what it kept moving."""
-        op, start = request[0], request[1]
-        if op.kind == PASS:
-            self.journal.looped(op.line, start, stop, lane, order)
-            return
-        if op.kind in (FOLLOW, RAMP):
+        if request[0].kind in (FOLLOW, RAMP):
             self.moving.move(request, min(stop, self.end + 1))
-        if stop > start:
-            self.journal.waited(op.line, start, stop, lane, order)
+        super().write_down(request, stop, lane, order)
 
     def ends(self, request: Request, now: int) -> tuple[int, int]:
         """When a wait ends, looked at from `now`, and why.

@@ -18,7 +18,8 @@ class Writer:
     """The source of a lane as it grows, with the tables that go with it, and what stands around the place it is at.
 
     `controlled` are the motors that are ever controlled otherwise than by power; `inline` the outputs that the source
-    itself sets; `block` writes the steps of a block.
+    itself sets; `block` writes the steps of a block; `closed` when what the
+    program does changes what it reads.
     """
 
     rig: Rig
@@ -26,6 +27,7 @@ class Writer:
     controlled: frozenset[str]
     inline: frozenset[str]
     block: Callable[[Writer, int, tuple[terms.Step, ...]], None]
+    closed: bool = False
     lines: list[str] = field(default_factory=list)
     ops: list[Op] = field(default_factory=list)
     conditions: list[terms.Term] = field(default_factory=list)

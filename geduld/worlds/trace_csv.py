@@ -23,8 +23,8 @@ MOST_BYTES = 500_000_000
 MOST_LETTERS = 200
 COUNTS = (".presses", ".releases", ".messages")
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
-_HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
-_NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
+HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
+NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
 
 
 def read_trace(path: Path, rig: Rig) -> Trace:
@@ -58,14 +58,15 @@ def trace_from_csv(data: bytes, rig: Rig) -> Trace:
     if table is None:
         table = _checked(data, columns, texts)
     if not len(table):
-        raise TraceError("no-samples", "The trace has a header and no samples.", "Add one row a sample.", _row(2))
+        raise TraceError("no-samples", "The trace has a header and no samples.", "Add one row a sample.", row_place(2))
     return _trace(table, columns, texts)
 
 
 Column = tuple[str, Unit | None, Part | None]
 
 
-def _row(row: int, column: int | None = None) -> Place:
+def row_place(row: int, column: int | None = None) -> Place:
+    """A place in a CSV file."""
     return Place(row=row, column=column)
 
 
@@ -74,48 +75,50 @@ def _columns(head: bytes, rig: Rig) -> list[Column]:
         cells = next(csv.reader([head.decode("utf-8").rstrip("\r")]), [])
     except (UnicodeDecodeError, csv.Error):
         remedy = "Save the trace as CSV in UTF-8, without NUL bytes."
-        raise TraceError("not-csv", "The header is not CSV text.", remedy, _row(1)) from None
+        raise TraceError("not-csv", "The header is not CSV text.", remedy, row_place(1)) from None
     columns: list[Column] = []
     for number, cell in enumerate(cells, 1):
-        match = _HEADING.fullmatch(cell)
+        match = HEADING.fullmatch(cell)
         if match is None:
             remedy = "Write for example: time [s],nose,range [cm]"
             message = f'"{cell[:40]}" is not a heading; a name and its unit in brackets belong here.'
-            raise TraceError("trace-heading", message, remedy, _row(1, number))
+            raise TraceError("trace-heading", message, remedy, row_place(1, number))
         name, unit_text = match.group(1), match.group(2)
-        column = _time_column(name, unit_text) if number == 1 else _channel(name, unit_text, rig, number)
+        column = time_column(name, unit_text) if number == 1 else channel_column(name, unit_text, rig, number)
         if any(column[0] == other[0] for other in columns):
-            raise TraceError("channel-twice", f'Channel "{name}" stands twice.', "Delete one.", _row(1, number))
+            raise TraceError("channel-twice", f'Channel "{name}" stands twice.', "Delete one.", row_place(1, number))
         columns.append(column)
     if len(columns) < 2:
         remedy = "Write for example: time [s],nose,range [cm]"
-        raise TraceError("trace-heading", "The header names no channel.", remedy, _row(1))
+        raise TraceError("trace-heading", "The header names no channel.", remedy, row_place(1))
     return columns
 
 
-def _time_column(name: str, unit_text: str | None) -> Column:
+def time_column(name: str, unit_text: str | None) -> Column:
+    """The first column: the time. Raises TraceError when it is not."""
     unit = unit_from_text(unit_text) if unit_text else None
     if name != "time" or unit is None or unit.dimension != TIME:
         message = "The first column must be the time with its unit."
-        raise TraceError("trace-heading", message, "Head it: time [s]", _row(1, 1))
+        raise TraceError("trace-heading", message, "Head it: time [s]", row_place(1, 1))
     return name, unit, None
 
 
-def _channel(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
+def channel_column(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
+    """A column that is a channel of the rig. Raises TraceError when there is no such channel."""
     part = rig.channels.get(name)
     if part is None or name.endswith(COUNTS):
         known = [other for other in rig.channels if not other.endswith(COUNTS)]
         like = nearest(name, known)
         remedy = f'Did you mean "{like}"?' if like else f"What this rig can record is {listed(known)}."
         message = f'Channel "{name}" is not a part of the rig "{rig.name}".'
-        raise TraceError("channel-without-part", message, remedy, _row(1, number))
+        raise TraceError("channel-without-part", message, remedy, row_place(1, number))
     if unit_text is None:
         return name, part.unit, part
     unit = unit_from_text(unit_text)
     if unit is None or unit.dimension != part.dimension:
         wanted = f"[{part.unit_word}]" if part.unit else "no unit"
         message = f'"[{unit_text}]" is not a unit that "{name}" can have.'
-        raise TraceError("channel-unit", message, f"A {part.kind.word} has {wanted}.", _row(1, number))
+        raise TraceError("channel-unit", message, f"A {part.kind.word} has {wanted}.", row_place(1, number))
     return name, unit, part
 
 
@@ -142,7 +145,7 @@ def _checked(data: bytes, columns: list[Column], texts: dict[float, str]) -> Flo
         text = data.decode("utf-8")
     except UnicodeDecodeError as problem:
         row = data[: problem.start].count(b"\n") + 1
-        raise TraceError("not-csv", "This row is not UTF-8 text.", "Save it as UTF-8.", _row(row)) from None
+        raise TraceError("not-csv", "This row is not UTF-8 text.", "Save it as UTF-8.", row_place(row)) from None
     rows: list[list[float]] = []
     reader = csv.reader(io.StringIO(text, newline=""))
     try:
@@ -152,7 +155,7 @@ def _checked(data: bytes, columns: list[Column], texts: dict[float, str]) -> Flo
             rows.append(_checked_row(cells, columns, reader.line_num, texts))
     except csv.Error:
         message = "This row is not CSV."
-        raise TraceError("not-csv", message, "Check its quotation marks.", _row(reader.line_num)) from None
+        raise TraceError("not-csv", message, "Check its quotation marks.", row_place(reader.line_num)) from None
     return np.array(rows) if rows else np.empty((0, len(columns)))
 
 
@@ -160,7 +163,7 @@ def _checked_row(cells: list[str], columns: list[Column], row: int, texts: dict[
     if len(cells) != len(columns):
         message = f"This row has {len(cells)} cells, and the header has {len(columns)}."
         remedy = "Fill the row up; an absent reading is an empty cell between commas."
-        raise TraceError("row-length", message, remedy, _row(row, min(len(cells), len(columns)) + 1))
+        raise TraceError("row-length", message, remedy, row_place(row, min(len(cells), len(columns)) + 1))
     values = []
     for number, cell in enumerate(cells, 1):
         text = cell.strip(" \t")
@@ -169,7 +172,7 @@ def _checked_row(cells: list[str], columns: list[Column], row: int, texts: dict[
             code = text_code(text[:MOST_LETTERS])
             texts[code] = text[:MOST_LETTERS]
             values.append(code)
-        elif _NUMBER.fullmatch(text) and (number > 1 or text != "nan"):
+        elif NUMBER.fullmatch(text) and (number > 1 or text != "nan"):
             values.append(float(text))
         elif text == "" and number > 1:
             values.append(np.nan)
@@ -177,7 +180,7 @@ def _checked_row(cells: list[str], columns: list[Column], row: int, texts: dict[
             name = columns[number - 1][0]
             message = f'"{cell[:40]}" is not a number; a plain number such as 12.5 was expected for "{name}".'
             remedy = "Write it with a point and no spaces or _; leave the cell empty for an absent reading."
-            raise TraceError("bad-cell", message, remedy, _row(row, number))
+            raise TraceError("bad-cell", message, remedy, row_place(row, number))
     return values
 
 
@@ -185,16 +188,16 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Tra
     unit = columns[0][1]
     assert unit is not None
     seconds = unit.to_base(1.0) * table[:, 0]
-    _times_in_reach(seconds)
+    times_in_reach(seconds)
     times = np.rint(seconds * 1e6).astype(np.int64)
-    _times_rise(times)
+    times_rise(times)
     channels = {}
     for number, (name, channel_unit, part) in enumerate(columns[1:], 1):
         values = np.ascontiguousarray(table[:, number])
         if np.isinf(values).any():
             row = int(np.isinf(values).argmax())
             remedy = "Leave the cell empty for an absent reading."
-            raise TraceError("bad-cell", "This number is too large.", remedy, _row(row + 2, number + 1))
+            raise TraceError("bad-cell", "This number is too large.", remedy, row_place(row + 2, number + 1))
         if part is not None and part.dimension == TRUTH:
             _only_contacts(name, values, number + 1)
         if channel_unit is not None and channel_unit.factor != 1:
@@ -222,22 +225,24 @@ def _held(values: Floats) -> Floats:
     return np.where(last < 0, np.nan, values[np.maximum(last, 0)])
 
 
-def _times_in_reach(seconds: Floats) -> None:
+def times_in_reach(seconds: Floats) -> None:
+    """Refuses times that no run has."""
     wrong = (seconds < 0) | (seconds > 1e6)
     if wrong.any():
         row = int(wrong.argmax())
         message = f"The time {seconds[row]:g} s is not between 0 s and 1,000,000 s."
-        raise TraceError("time-out-of-reach", message, "Let the recording start at 0 s.", _row(row + 2, 1))
+        raise TraceError("time-out-of-reach", message, "Let the recording start at 0 s.", row_place(row + 2, 1))
 
 
-def _times_rise(times: Ticks) -> None:
+def times_rise(times: Ticks) -> None:
+    """Refuses times that do not rise from row to row."""
     back = np.diff(times) <= 0
     if back.any():
         row = int(back.argmax()) + 1
         before, now = times[row - 1] / 1e6, times[row] / 1e6
         message = f"The time goes from {before:g} s to {now:g} s; each row must be later than the one before."
         remedy = "Sort the rows by time and delete doubled ones."
-        raise TraceError("time-goes-back", message, remedy, _row(row + 2, 1))
+        raise TraceError("time-goes-back", message, remedy, row_place(row + 2, 1))
 
 
 def _only_contacts(name: str, values: Floats, column: int) -> None:
@@ -245,7 +250,7 @@ def _only_contacts(name: str, values: Floats, column: int) -> None:
     if odd.any():
         row = int(odd.argmax())
         message = f'"{name}" is a contact, and {values[row]:g} is neither 0 nor 1.'
-        raise TraceError("bad-contact", message, "Write 1 for pressed and 0 for released.", _row(row + 2, column))
+        raise TraceError("bad-contact", message, "Write 1 for pressed and 0 for released.", row_place(row + 2, column))
 
 
 def trace_to_csv(trace: Trace, rig: Rig) -> str:

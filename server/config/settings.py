@@ -71,6 +71,8 @@ SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 MOST_TRACE_BYTES = 60_000_000
+GRADING_SCHEDULER = os.environ.get("GEDULD_SCHEDULER", "")
+JOBS_INLINE = False  # long work in the request itself: for tests inside one transaction
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],

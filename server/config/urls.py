@@ -9,13 +9,15 @@ from rest_framework.routers import SimpleRouter
 from server.accounts.views import Me, sign_in, sign_out
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
-from server.marks.views import GradeView, MarksCsv, SheetView
-from server.shelf.bench import BenchRun
-from server.shelf.views import BehaviourViewSet, Notation, RigViewSet, TraceViewSet
+from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
+from server.shelf.bench import BenchRun, KeepRun
+from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, Notation, RigViewSet, TraceViewSet
 
 router = SimpleRouter(trailing_slash=False)
 router.register("rigs", RigViewSet)
 router.register("traces", TraceViewSet)
+router.register("floors", FloorViewSet)
+router.register("inputs", InputsViewSet)
 router.register("behaviours", BehaviourViewSet)
 router.register("exercises", ExerciseViewSet)
 router.register("cases", CaseViewSet)
@@ -26,8 +28,12 @@ api = [
     path("sign-out", sign_out),
     path("notation", Notation.as_view()),
     path("bench/run", BenchRun.as_view()),
+    path("bench/keep", KeepRun.as_view()),
     path("exercises/<int:pk>/grade", GradeView.as_view()),
+    path("exercises/<int:pk>/proof", ProofView.as_view()),
     path("exercises/<int:pk>/sheet", SheetView.as_view()),
+    path("exercises/<int:pk>/results.csv", RosterCsv.as_view()),
+    path("hand-ins/<int:pk>/overrides", OverrideView.as_view()),
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
     path("schema", SpectacularJSONAPIView.as_view()),
     path("", include(router.urls)),

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from django.db import models
 
-from server.shelf.models import Owned, Rig, Trace
+from geduld.grading.points import PointRules
+from geduld.run.world import FLOOR_LIMIT_US
+from server.shelf.models import Floor, Owned, Rig, Trace
 
 
 class Exercise(Owned):
@@ -15,28 +17,56 @@ class Exercise(Owned):
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="exercises")
     reference = models.TextField(blank=True)
     checks = models.TextField(blank=True)
-    over_cases = models.CharField(max_length=10, choices=[("mean", "mean"), ("least", "least")], default="mean")
+    over_cases = models.CharField(
+        max_length=10, choices=[("mean", "mean"), ("least", "least"), ("each", "each")], default="mean"
+    )
+    due = models.DateTimeField(null=True, blank=True)
+    late_per_day = models.FloatField(default=0.0)
+    late_at_most = models.FloatField(default=1.0)
+    round_to = models.FloatField(default=0.0)
+
+    @property
+    def rules(self) -> PointRules:
+        """How a hand-in's points come from its marks."""
+        return PointRules(self.due, self.late_per_day, self.late_at_most, self.round_to)
 
 
 class Case(models.Model):
-    """A trace that hand-ins are tried on."""
+    """A world that hand-ins are tried in: a trace or a floor, with what hands do there, as CSV."""
 
     exercise = models.ForeignKey(Exercise, on_delete=models.CASCADE, related_name="cases")
     name = models.CharField(max_length=100)
-    trace = models.ForeignKey(Trace, on_delete=models.PROTECT, related_name="cases")
+    trace = models.ForeignKey(Trace, on_delete=models.PROTECT, related_name="cases", null=True, blank=True)
+    floor = models.ForeignKey(Floor, on_delete=models.PROTECT, related_name="cases", null=True, blank=True)
+    follow = models.CharField(max_length=10, choices=[("time", "time"), ("travel", "travel")], default="time")
+    start = models.CharField(max_length=100, blank=True)
+    inputs = models.TextField(blank=True)
+    seed = models.BigIntegerField(null=True, blank=True)
     limit_us = models.BigIntegerField(null=True, blank=True)
 
     class Meta:
         ordering = ("id",)
-        constraints = (models.UniqueConstraint(fields=("exercise", "name"), name="one_case_a_name"),)
+        constraints = (
+            models.UniqueConstraint(fields=("exercise", "name"), name="one_case_a_name"),
+            models.CheckConstraint(
+                condition=models.Q(trace__isnull=False) ^ models.Q(floor__isnull=False), name="a_case_has_one_world"
+            ),
+        )
+
+    @property
+    def duration_us(self) -> int:
+        """How long a run in it lasts."""
+        longest = FLOOR_LIMIT_US if self.trace is None else self.trace.duration_us
+        return self.limit_us or longest
 
 
 class HandIn(models.Model):
-    """One student's program for an exercise, byte for byte."""
+    """One student's program for an exercise, byte for byte; or, where it is `recorded`, a real robot's run as CSV."""
 
     exercise = models.ForeignKey(Exercise, on_delete=models.CASCADE, related_name="hand_ins")
     student = models.CharField(max_length=100)
     data = models.BinaryField()
+    recorded = models.BooleanField(default=False)
     received = models.DateTimeField()
 
     class Meta:

@@ -2,44 +2,61 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import Any
 
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.utils import timezone
 from rest_framework.exceptions import ValidationError
 
-from geduld.grading.exercise import Case as CoreCase
+from geduld.checks.judge import judge_all
+from geduld.grading.cases import Case as CoreCase
 from geduld.grading.exercise import Exercise as CoreExercise
-from geduld.grading.exercise import build_exercise
+from geduld.grading.exercise import build_exercise, checks_for
 from geduld.language.source import MOST_BYTES
+from geduld.rig.model import Rig as CoreRig
+from geduld.run.record import recorded
+from geduld.worlds.trace_csv import trace_from_csv
 from server.exercises.models import Exercise, HandIn
-from server.shelf.services import core_rig, core_trace, library_for
+from server.shelf.lanes import lanes, window
+from server.shelf.runs import run_json
+from server.shelf.services import core_rig, library_for
+from server.shelf.worlds import core_world
 
-MOST_FILES = 200
+MOST_FILES, MOST_RECORDED = 200, 4_000_000
+
+
+def core_cases(exercise: Exercise, rig: CoreRig) -> list[CoreCase]:
+    """The cases as the core knows them. Raises an InputError for one that cannot be run any more."""
+    found = []
+    for case in exercise.cases.select_related("trace", "floor").defer("trace__data"):
+        values = {name: getattr(case, name) for name in ("trace", "follow", "floor", "start", "inputs", "seed")}
+        world = core_world(rig, {**values, "limit": case.limit_us / 1e6 if case.limit_us else None})
+        assert world is not None
+        found.append(CoreCase(case.name, world))
+    return found
 
 
 def core_exercise(exercise: Exercise) -> CoreExercise:
     """The exercise as the core knows it. Raises ProgramError or ExerciseError when it is not complete."""
-    cases = [
-        CoreCase(case.name, core_trace(case.trace), case.limit_us)
-        for case in exercise.cases.select_related("trace").defer("trace__data")
-    ]
+    rig = core_rig(exercise.rig)
     return build_exercise(
         exercise.title,
         exercise.brief,
-        core_rig(exercise.rig),
+        rig,
         exercise.reference,
         exercise.checks,
-        cases,
+        core_cases(exercise, rig),
         exercise.over_cases,
         library_for(exercise.rig),
+        exercise.rules,
     )
 
 
 @transaction.atomic
 def receive(exercise: Exercise, files: Iterable[UploadedFile]) -> list[HandIn]:
-    """Keeps uploaded programs, one a student; the file's name is the student. A newer one replaces the old.
+    """Keeps uploaded programs and recorded runs, one a student: the file's name. A newer one replaces the old.
 
     Raises ValidationError when there are too many files or one is larger than any program may be.
     """
@@ -48,9 +65,27 @@ def receive(exercise: Exercise, files: Iterable[UploadedFile]) -> list[HandIn]:
         raise ValidationError({"files": [f"Choose 1 to {MOST_FILES} files."]})
     kept = []
     for upload in uploads:
-        name = (upload.name or "").removesuffix(".geduld")[:100] or "without a name"
-        if (upload.size or 0) > MOST_BYTES:
-            raise ValidationError({"files": [f"{upload.name} is larger than {MOST_BYTES:,} bytes."]})
-        values = {"data": upload.read(), "received": timezone.now()}
+        recorded = (upload.name or "").endswith(".csv")
+        name = (upload.name or "").removesuffix(".geduld").removesuffix(".csv")[:100] or "without a name"
+        most = MOST_RECORDED if recorded else MOST_BYTES
+        if (upload.size or 0) > most:
+            raise ValidationError({"files": [f"{upload.name} is larger than {most:,} bytes."]})
+        values = {"data": upload.read(), "recorded": recorded, "received": timezone.now()}
         kept.append(HandIn.objects.update_or_create(exercise=exercise, student=name, defaults=values)[0])
     return kept
+
+
+def recording_json(hand_in: HandIn, stretch: Mapping[str, Any]) -> dict[str, Any]:
+    """A recorded hand-in between two seconds: what it read and did, and what the checks say of it.
+
+    Raises TraceError when the recording cannot be read.
+    """
+    rig = core_rig(hand_in.exercise.rig)
+    trace = trace_from_csv(bytes(hand_in.data), rig)
+    record = recorded(trace, rig)
+    seen = window(stretch, record.lasted)
+    checks = checks_for(hand_in.exercise.checks, rig)
+    return {
+        "run": {**run_json(record, rig, seen), "readings": lanes(trace, rig, *seen)},
+        "checks": [verdict.as_json() for verdict in judge_all(checks.checks, record)] if checks.good else [],
+    }

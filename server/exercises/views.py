@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import QuerySet
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.decorators import action
+from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.viewsets import ModelViewSet
@@ -15,7 +16,7 @@ from rest_framework.viewsets import ModelViewSet
 from server.config.owned import OwnedViewSet
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
-from server.exercises.services import receive
+from server.exercises.services import receive, recording_json
 
 
 class UploadSerializer(serializers.Serializer):
@@ -61,13 +62,22 @@ class OfExerciseViewSet(ModelViewSet):
 class CaseViewSet(OfExerciseViewSet):
     """Cases."""
 
-    queryset = Case.objects.select_related("trace").defer("trace__data")
+    queryset = Case.objects.select_related("trace", "floor").defer("trace__data")
     serializer_class = CaseSerializer
 
 
 class HandInViewSet(OfExerciseViewSet):
-    """Hand-ins; new ones are uploaded to their exercise."""
+    """Hand-ins; new ones are uploaded to their exercise. When one came can be put right."""
 
-    http_method_names = ["get", "delete"]  # noqa: RUF012
+    http_method_names = ["get", "patch", "delete"]  # noqa: RUF012
     queryset = HandIn.objects.all()
     serializer_class = HandInSerializer
+
+    @extend_schema(responses=OpenApiResponse(description="the recorded run and the checks' verdicts, as on the bench"))
+    @action(detail=True)
+    def recording(self, request: Request, pk: str | None = None) -> Response:
+        """A recorded run, from `from` to `to` in s. Raises TraceError for a recording that cannot be read."""
+        hand_in = self.get_object()
+        if not hand_in.recorded:
+            raise NotFound
+        return Response(recording_json(hand_in, request.query_params))

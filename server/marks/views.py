@@ -5,13 +5,18 @@ from __future__ import annotations
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.exercises.models import Exercise
-from server.marks.services import grade, sheet, sheet_csv
+from server.config.jobs import cancel, start
+from server.exercises.models import Exercise, HandIn
+from server.exercises.services import core_exercise
+from server.marks.models import Override
+from server.marks.services import grade, history, proof, prove, roster_csv, sheet, sheet_csv
 
+_PROOF = OpenApiResponse(description="what proofreading found, whether it is stale, and the work going on")
 _SHEET = OpenApiResponse(description="the mark sheet: rows of hand-ins with their marks")
 
 
@@ -28,10 +33,88 @@ class GradeView(OfExercise):
 
     @extend_schema(request=None, responses=_SHEET)
     def post(self, request: Request, pk: int) -> Response:
-        """Grades what is new or stale and answers with the sheet."""
+        """Starts to grade what is new or stale, and answers with the sheet as it is."""
         exercise = self.exercise(request, pk)
-        count = grade(exercise)
-        return Response({**sheet(exercise), "newly_graded": count})
+        core_exercise(exercise)  # what is wrong with the exercise is said at once
+        start(f"grade {exercise.pk}", lambda job: grade(exercise, job.progress))
+        return Response(sheet(exercise))
+
+    @extend_schema(request=None, responses=_SHEET)
+    def delete(self, request: Request, pk: int) -> Response:
+        """Stops grading; what is graded stays."""
+        exercise = self.exercise(request, pk)
+        cancel(f"grade {exercise.pk}")
+        return Response(sheet(exercise))
+
+
+class OverrideSerializer(serializers.ModelSerializer):
+    """What a teacher gives for a check, and why; without points, Geduld's own count again."""
+
+    check = serializers.CharField(source="check_title", max_length=200)
+    points = serializers.FloatField(allow_null=True, min_value=0, max_value=1000)
+    reason = serializers.CharField(max_length=1000)
+
+    class Meta:
+        model = Override
+        fields = ("check", "points", "reason", "made")
+        read_only_fields = ("made",)
+
+
+class OverrideView(APIView):
+    """A hand-in's marks as the teacher changed them, the newest first."""
+
+    def hand_in(self, request: Request, pk: int) -> HandIn:
+        """The hand-in; another teacher's is as if it were not there."""
+        return get_object_or_404(HandIn, pk=pk, exercise__owner=request.user)
+
+    @extend_schema(responses=OpenApiResponse(description="what marks were before, and what the teacher gave"))
+    def get(self, request: Request, pk: int) -> Response:
+        """All that was changed, by Geduld or by the teacher: nothing is forgotten."""
+        return Response(history(self.hand_in(request, pk)))
+
+    @extend_schema(request=OverrideSerializer, responses={201: OverrideSerializer})
+    def post(self, request: Request, pk: int) -> Response:
+        """Gives points for a check, with a reason."""
+        hand_in = self.hand_in(request, pk)
+        given = OverrideSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        given.save(hand_in=hand_in)
+        return Response(given.data, status=201)
+
+
+class RosterCsv(OfExercise):
+    """The results for a school's register."""
+
+    @extend_schema(responses={(200, "text/csv"): str})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """The points as a OneRoster results file."""
+        exercise = self.exercise(request, pk)
+        headers = {"Content-Disposition": 'attachment; filename="results.csv"'}
+        return HttpResponse(roster_csv(exercise), content_type="text/csv; charset=utf-8", headers=headers)
+
+
+class ProofView(OfExercise):
+    """Proofreading of an exercise."""
+
+    @extend_schema(responses=_PROOF)
+    def get(self, request: Request, pk: int) -> Response:
+        """What was found last."""
+        return Response(proof(self.exercise(request, pk)))
+
+    @extend_schema(request=None, responses=_PROOF)
+    def post(self, request: Request, pk: int) -> Response:
+        """Starts to proofread."""
+        exercise = self.exercise(request, pk)
+        core_exercise(exercise)
+        start(f"prove {exercise.pk}", lambda job: prove(exercise, job.progress))
+        return Response(proof(exercise))
+
+    @extend_schema(request=None, responses=_PROOF)
+    def delete(self, request: Request, pk: int) -> Response:
+        """Stops proofreading."""
+        exercise = self.exercise(request, pk)
+        cancel(f"prove {exercise.pk}")
+        return Response(proof(exercise))
 
 
 class SheetView(OfExercise):

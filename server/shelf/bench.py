@@ -13,46 +13,45 @@ from rest_framework.views import APIView
 from geduld.binding.library import Library
 from geduld.binding.terms import Threshold
 from geduld.checks.judge import judge_all
-from geduld.errors import ProgramError
-from geduld.grading.exercise import checks_for, runner_for
+from geduld.errors import InputError, ProgramError
+from geduld.grading.exercise import checks_for, facts_for, runner_for
 from geduld.hints.about import hints_in_a_run, program_hints
 from geduld.language.quantities import unit_from_text
 from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.executor import Runner
 from geduld.run.record import Record
-from geduld.run.record_json import control_pairs
+from geduld.run.record_csv import channels_csv
+from geduld.run.world import TraceWorld, World
 from server.config.owned import OwnedField
-from server.shelf.lanes import lane
-from server.shelf.models import Rig, Trace
-from server.shelf.services import core_rig, core_trace, library_for
-from server.shelf.views import window
-
-MOST_BARS = 3_000
+from server.shelf.lanes import lanes, window
+from server.shelf.models import Rig
+from server.shelf.runs import outputs_json, run_json
+from server.shelf.serializers import TraceSerializer
+from server.shelf.services import core_rig, import_trace, library_for
+from server.shelf.worlds import WorldSerializer, core_world
 
 
 def _text(**options: Any) -> serializers.CharField:
     return serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, **options)
 
 
-class BenchSerializer(serializers.Serializer):
-    """What to run. `reference` is a program whose outputs are drawn behind; `window` is in seconds."""
+class BenchSerializer(WorldSerializer):
+    """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s."""
 
     rig = OwnedField(queryset=Rig.objects.all())
     text = _text()
-    trace = OwnedField(queryset=Trace.objects.defer("data"), required=False, allow_null=True)
     checks = _text(required=False, default="")
     reference = _text(required=False, default="")
-    limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
     window = serializers.DictField(required=False, allow_null=True)
 
 
 class BenchRun(APIView):
-    """Runs a program on a trace, as often as it is edited."""
+    """Runs a program in a world, as often as it is edited."""
 
     @extend_schema(request=BenchSerializer, responses=OpenApiResponse(description="hints, run, checks, thresholds"))
     def post(self, request: Request) -> Response:
-        """Hints always; the run and the verdicts when the program has no errors and a trace is chosen."""
+        """Hints always; the run and the verdicts when the program has no errors and a world is chosen."""
         asked = BenchSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
@@ -65,24 +64,63 @@ class BenchRun(APIView):
             "reference": None,
             "checks": [],
             "check_hints": [],
+            "world_problem": None,
         }
         checks = checks_for(values["checks"], rig) if values["checks"] else None
         if checks is not None:
             answer["check_hints"] = [hint.as_json() for hint in checks.hints]
-        if values.get("trace") is None or not bound.good or any(hint.level == "error" for hint in hints):
+        try:
+            world = core_world(rig, values)
+        except InputError as problem:
+            answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
             return Response(answer)
-        trace = core_trace(values["trace"])
-        limit = round(values["limit"] * 1e6) if values.get("limit") else None
-        record = Runner.of(bound, rig).run(trace, limit, values["text"])
-        shown = [*hints, *hints_in_a_run(bound, rig, values["text"], trace, record)]
+        if world is None or not bound.good or any(hint.level == "error" for hint in hints):
+            return Response(answer)
+        try:
+            record, seen = world.run(Runner.of(bound, rig), values["text"])
+        except InputError as problem:
+            answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
+            return Response(answer)
+        shown = [*hints, *hints_in_a_run(bound, rig, values["text"], seen, record)]
         answer["hints"] = [hint.as_json() for hint in sorted(shown, key=lambda hint: hint.order)]
         stretch = window(values.get("window") or {}, record.lasted)
-        answer["run"] = _run(record, rig, stretch)
+        answer["run"] = run_json(record, rig, stretch)
+        if values["doings"] or not isinstance(world, TraceWorld):
+            answer["run"]["readings"] = lanes(seen, rig, *stretch)
+        reference = _reference(values["reference"], rig, library, world) if values["reference"] else None
+        if reference is not None:
+            answer["reference"] = outputs_json(reference, rig, stretch)
         if checks is not None and checks.good:
-            answer["checks"] = [verdict.as_json() for verdict in judge_all(checks.checks, record)]
-        if values["reference"]:
-            answer["reference"] = _reference(values["reference"], rig, library, trace, limit, stretch)
+            facts = facts_for(values["text"], rig, library)
+            verdicts = judge_all(checks.checks, record, reference, facts)
+            answer["checks"] = [verdict.as_json() for verdict in verdicts]
         return Response(answer)
+
+
+class KeepSerializer(WorldSerializer):
+    """A run to keep as a trace."""
+
+    rig = OwnedField(queryset=Rig.objects.all())
+    text = _text()
+    name = serializers.CharField(max_length=100)
+
+
+class KeepRun(APIView):
+    """Keeps what a run read and commanded as a trace, as if it had been recorded."""
+
+    @extend_schema(request=KeepSerializer, responses={201: TraceSerializer})
+    def post(self, request: Request) -> Response:
+        """The new trace. Raises ProgramError for a program with errors."""
+        asked = KeepSerializer(data=request.data, context={"request": request})
+        asked.is_valid(raise_exception=True)
+        values = asked.validated_data
+        rig = core_rig(values["rig"])
+        world = core_world(rig, values)
+        if world is None:
+            raise serializers.ValidationError({"floor": ["Choose a floor or a trace first."]})
+        record, _ = world.run(runner_for(values["text"], rig, library_for(values["rig"])), values["text"])
+        trace = import_trace(values["rig"], values["name"], channels_csv(record).encode())
+        return Response(TraceSerializer(trace).data, status=201)
 
 
 def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
@@ -101,37 +139,9 @@ def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
     }
 
 
-def _run(record: Record, rig: CoreRig, stretch: tuple[int, int, int]) -> dict[str, Any]:
-    bars = [bar for bar in record.program if bar.stop >= stretch[0] and bar.start <= stretch[1]]
-    return {
-        "ended_at": record.ended_at / 1e6,
-        "lasted": record.lasted / 1e6,
-        "why": record.why,
-        "said": record.said,
-        "outputs": _outputs(record, rig, stretch),
-        "program": [
-            {"line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state, "lane": bar.lane}
-            for bar in bars[:MOST_BARS]
-        ],
-        "program_cut": len(bars) > MOST_BARS,
-        "events": [
-            {"at": event.tick / 1e6, "kind": event.kind, "line": event.line, "text": event.text}
-            for event in record.events[:MOST_BARS]
-        ],
-        "controls": {name: control_pairs(signal) for name, signal in record.controls.items()},
-        "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
-    }
-
-
-def _outputs(record: Record, rig: CoreRig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
-    return [lane(signal, rig.parts[name], *stretch) for name, signal in record.commands.items()]
-
-
-def _reference(
-    text: str, rig: CoreRig, library: Library, trace: Any, limit: int | None, stretch: Any
-) -> list[dict[str, Any]] | None:
+def _reference(text: str, rig: CoreRig, library: Library, world: World) -> Record | None:
+    """The reference behaviour's run; None while it has errors."""
     try:
-        record = runner_for(text, rig, library).run(trace, limit, text)
+        return world.run(runner_for(text, rig, library), text)[0]
     except ProgramError:
         return None
-    return _outputs(record, rig, stretch)

@@ -1,4 +1,4 @@
-"""Rigs, traces, behaviours and their revisions."""
+"""Rigs, traces, floors, inputs, behaviours and their revisions."""
 
 from __future__ import annotations
 
@@ -36,12 +36,28 @@ class Trace(Owned):
     data = models.BinaryField()
 
 
+class Floor(Owned):
+    """A floor as its JSON source."""
+
+    name = models.CharField(max_length=100)
+    source = models.JSONField()
+
+
+class Inputs(Owned):
+    """What hands did in a test, as CSV."""
+
+    rig = models.ForeignKey(Rig, on_delete=models.CASCADE, related_name="inputs")
+    name = models.CharField(max_length=100)
+    text = models.TextField()
+
+
 class Behaviour(Owned):
-    """A program's text as it is now."""
+    """A program's text as it is now. `world` is what the bench ran it in last, as a world is asked for."""
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="behaviours")
     title = models.CharField(max_length=100)
     text = models.TextField(blank=True)
+    world = models.JSONField(default=dict, blank=True)
 
 
 class Revision(models.Model):

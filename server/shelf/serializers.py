@@ -10,9 +10,12 @@ from rest_framework import serializers
 from geduld.language.quantities import TEXT
 from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Part
+from geduld.rig.physics import Mount
 from geduld.rig.reader import rig_from_json
+from geduld.worlds.floor.reader import floor_from_json
 from server.config.owned import OwnedField
-from server.shelf.models import Behaviour, Revision, Rig, Trace
+from server.shelf.doings import DoingsField, doings_csv, doings_of
+from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
 from server.shelf.services import core_rig, library_for, save_text, titled
 
 
@@ -27,6 +30,7 @@ class PartSerializer(serializers.Serializer):
     contact = serializers.BooleanField()
     says = serializers.BooleanField(help_text="whether its reading is a text")
     encoder = serializers.BooleanField(help_text="whether its turning is measured")
+    follows = serializers.CharField(help_text="what its reading follows: hand, place or motors")
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
 
@@ -38,14 +42,16 @@ class RigSerializer(serializers.ModelSerializer):
     parts = serializers.SerializerMethodField()
     properties = serializers.SerializerMethodField()
     libraries = serializers.SerializerMethodField()
+    exclusive = serializers.SerializerMethodField()
     has_drive = serializers.SerializerMethodField()
     drive_is_measured = serializers.SerializerMethodField()
     drive_is_timed = serializers.SerializerMethodField()
+    shape = serializers.SerializerMethodField()
 
     class Meta:
         model = Rig
         fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "drive_is_measured",
-            "drive_is_timed", "updated",
+            "drive_is_timed", "shape", "exclusive", "updated",
         )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
@@ -92,6 +98,27 @@ class RigSerializer(serializers.ModelSerializer):
         """Whether it has a wheel pair."""
         return core_rig(rig).drive is not None
 
+    @extend_schema_field(serializers.ListField(child=serializers.ListField(child=serializers.CharField())))
+    def get_exclusive(self, rig: Rig) -> list[list[str]]:
+        """Groups of contacts of which the hardware can read only one at a time."""
+        return [list(group) for group in core_rig(rig).exclusive]
+
+    @extend_schema_field(serializers.DictField())
+    def get_shape(self, rig: Rig) -> dict[str, Any]:
+        """The body, the wheels and where the sensors sit, to be drawn: in cm and deg, ahead and to the left."""
+        core = core_rig(rig)
+        body = core.physics.body
+        return {
+            "outline": body.outline,
+            "radius": body.radius,
+            "wheel_diameter": core.drive.wheel_diameter if core.drive else None,
+            "track_width": core.drive.track_width if core.drive else None,
+            "mounts": {
+                name: {key: getattr(mount, key) for key in ("ahead", "left", "facing", "cone", "spot", "rail")}
+                for name, mount in ((name, core.physics.mounts.get(name, Mount())) for name in core.parts)
+            },
+        }
+
 
 def part_as_json(part: Part) -> dict[str, Any]:
     """A part, or a property of one, in the form of `PartSerializer`."""
@@ -104,9 +131,54 @@ def part_as_json(part: Part) -> dict[str, Any]:
         "contact": part.kind.is_contact,
         "says": part.dimension == TEXT,
         "encoder": part.counts_per_turn is not None,
+        "follows": part.follows,
         "low": part.unit.from_base(part.low) if part.low is not None and part.unit else part.low,
         "high": part.unit.from_base(part.high) if part.high is not None and part.unit else part.high,
     }
+
+
+class FloorSerializer(serializers.ModelSerializer):
+    """A floor; it is called what its source says."""
+
+    name = serializers.CharField(read_only=True)
+
+    class Meta:
+        model = Floor
+        fields = ("id", "name", "source", "updated")
+
+    def validate_source(self, source: Any) -> Any:
+        """The core reads the floor; its errors go out as they are."""
+        floor_from_json(source)
+        return source
+
+    def save(self, **kwargs: Any) -> Floor:
+        """Keeps the name beside the source."""
+        source = self.validated_data.get("source") or self.instance.source
+        return super().save(name=source["name"][:100], **kwargs)
+
+
+class InputsSerializer(serializers.ModelSerializer):
+    """What hands did in a test: told as doings, kept as CSV."""
+
+    rig = OwnedField(queryset=Rig.objects.all())
+    doings = DoingsField(write_only=True)
+    text = serializers.CharField(read_only=True)
+
+    class Meta:
+        model = Inputs
+        fields = ("id", "rig", "name", "doings", "text", "updated")
+
+    def to_representation(self, inputs: Inputs) -> dict[str, Any]:
+        """With the doings that the CSV holds."""
+        return {**super().to_representation(inputs), "doings": doings_of(inputs.text, core_rig(inputs.rig))}
+
+    def validate(self, values: dict[str, Any]) -> dict[str, Any]:
+        """The core reads what will be kept; its errors go out as they are."""
+        if "doings" in values:
+            rig = core_rig(values.get("rig") or self.instance.rig)
+            values["text"] = doings_csv(values.pop("doings"), rig)
+            doings_of(values["text"], rig)
+        return values
 
 
 class TraceSerializer(serializers.ModelSerializer):
@@ -134,7 +206,7 @@ class BehaviourSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Behaviour
-        fields = ("id", "rig", "title", "text", "updated")
+        fields = ("id", "rig", "title", "text", "world", "updated")
 
     def create(self, values: dict[str, Any]) -> Behaviour:
         """The first text is the first revision."""

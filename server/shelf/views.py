@@ -16,14 +16,15 @@ from rest_framework.views import APIView
 
 from geduld.errors import TraceError
 from geduld.language import words
-from geduld.language.quantities import TEXT, UNITS
-from geduld.run.record import Signal
-from geduld.worlds.trace_csv import COUNTS, trace_to_csv
+from geduld.language.quantities import UNITS
+from geduld.worlds.trace_csv import trace_to_csv
 from server.config.owned import OwnedViewSet
-from server.shelf.lanes import MOST_COLUMNS, lane, texts
-from server.shelf.models import Behaviour, Rig, Trace
+from server.shelf.lanes import lanes, window
+from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
 from server.shelf.serializers import (
     BehaviourSerializer,
+    FloorSerializer,
+    InputsSerializer,
     RevisionSerializer,
     RigSerializer,
     TraceSerializer,
@@ -97,14 +98,7 @@ class TraceViewSet(OwnedViewSet):
         trace = self.get_object()
         rig, core = core_rig(trace.rig), core_trace(trace)
         start, stop, columns = window(request.query_params, core.duration_us)
-        lanes = [
-            texts(core, rig.channels[name], start, stop)
-            if rig.channels[name].dimension == TEXT
-            else lane(Signal(core.times, values), rig.channels[name], start, stop, columns)
-            for name, values in core.channels.items()
-            if not name.endswith(COUNTS)
-        ]
-        return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes})
+        return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes(core, rig, start, stop, columns)})
 
     @extend_schema(responses={(200, "text/csv"): str})
     @action(detail=True)
@@ -116,16 +110,25 @@ class TraceViewSet(OwnedViewSet):
         return HttpResponse(text, content_type="text/csv; charset=utf-8", headers=headers)
 
 
-def window(values: Any, end: int) -> tuple[int, int, int]:
-    """The stretch to draw, in ticks, and its columns. Raises ValidationError for what is not a number."""
-    try:
-        start = round(float(values.get("from") or 0) * 1e6)
-        stop = round(float(values["to"]) * 1e6) if values.get("to") else end
-        columns = int(values.get("columns") or 1200)
-    except (TypeError, ValueError, OverflowError):
-        raise ValidationError({"from": ["from, to and columns are numbers."]}) from None
-    start = min(max(0, start), end)
-    return start, min(max(start + 1, stop), end), min(max(2, columns), MOST_COLUMNS)
+class FloorViewSet(OwnedViewSet):
+    """The teacher's floors."""
+
+    queryset = Floor.objects.all()
+    serializer_class = FloorSerializer
+
+    def perform_destroy(self, floor: Floor) -> None:
+        """A floor that is a case stays."""
+        try:
+            floor.delete()
+        except ProtectedError:
+            raise InUse from None
+
+
+class InputsViewSet(OwnedViewSet):
+    """What the teacher's hands did in tests."""
+
+    queryset = Inputs.objects.all()
+    serializer_class = InputsSerializer
 
 
 class BehaviourViewSet(OwnedViewSet):

@@ -2,6 +2,7 @@
 
 import os
 import time
+import unittest
 from pathlib import Path
 
 from selenium import webdriver
@@ -12,11 +13,28 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from tests.glasshouse import ROOT
+from tests.served import Server
 
 FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
     "--disable-background-networking", "--disable-component-update", "--force-prefers-reduced-motion", "--lang=en-GB",
 )  # fmt: skip
+
+
+class BrowserTest(unittest.TestCase):
+    """Tests with a server and a browser of their own, signed in."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.server = Server()
+        cls.addClassCleanup(cls.server.stop)
+        cls.app = App(cls.server.address)
+        cls.addClassCleanup(cls.app.close)
+        cls.app.open(cls.server.link)
+        cls.app.sees("Demonstration teacher")
+
+    def assert_clean(self):
+        self.assertEqual(self.app.complaints(), [])
 
 
 class App:
@@ -93,13 +111,11 @@ class App:
 
     def go_to(self, seconds):
         """Puts the time cursor at a share of the run by clicking the lanes."""
-        lanes = self.find("[data-cursor]").find_element(By.XPATH, "..")
+        axis = self.find("[data-axis]")
         end = float(self.find("[data-time]").text.split(" of ")[1].removesuffix(" s"))
-        width = lanes.size["width"]
+        width = axis.size["width"]
         x = 132 + 46 + seconds / end * (width - 132 - 46 - 14)
-        ActionChains(self.driver, duration=16).move_to_element_with_offset(
-            lanes, x - width / 2, 8 - lanes.size["height"] / 2
-        ).click().perform()
+        ActionChains(self.driver, duration=16).move_to_element_with_offset(axis, x - width / 2, 0).click().perform()
 
     def drag_handle(self, part, pixels):
         handle = self.find(f"[data-handle='{part}']")

@@ -8,10 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from geduld.checks.judge import judge
+from geduld.checks.places import room_inside
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
-from geduld.grading.exercise import good_checks
+from geduld.grading.exercise import facts_for, good_checks, runner_for
 from geduld.run.record import Record, Signal, Written
-from tests.glasshouse import small_rig
+from geduld.run.world import FloorWorld
+from geduld.worlds.floor.model import Shape
+from geduld.worlds.floor.reader import floor_from_json
+from tests.glasshouse import program, small_rig
 
 LASTED = 30
 
@@ -23,7 +27,7 @@ def signals(draw, values):
     return Signal(np.array([0, *ticks], np.int64), np.array(column))
 
 
-def record(left=None, nose=None, distance=None, trust=None):
+def record(left=None, nose=None, distance=None, trust=None, right=None):
     resting = Signal(np.zeros(1, np.int64), np.zeros(1))
     return Record(
         rig=small_rig(),
@@ -33,15 +37,17 @@ def record(left=None, nose=None, distance=None, trust=None):
         said="",
         events=(),
         details=Written(
-            dict.fromkeys(("left", "right", "lamp"), resting) | ({"left": left} if left else {}),
+            dict.fromkeys(("left", "right", "lamp"), resting)
+            | {name: signal for name, signal in (("left", left), ("right", right)) if signal},
             {"nose": nose or resting, "range": distance or resting},
             of_trust=trust or {},
         ),
     )
 
 
-def verdict(sentence, world, points=6):
-    return judge(good_checks(f'check "A", {points} points:\n    {sentence}\n', world.rig).checks[0], world)
+def verdict(sentence, world, points=6, reference=None, program=None):
+    check = good_checks(f'check "A", {points} points:\n    {sentence}\n', world.rig).checks[0]
+    return judge(check, world, reference, program)
 
 
 def steps(*pairs):
@@ -67,7 +73,39 @@ def stretches(truth):
 
 LEVELS = st.sampled_from([0.0, 10.0, 45.0, math.nan])
 CONTACTS = st.sampled_from([0.0, 1.0, math.nan])
+PRESENT = st.sampled_from([0.0, 10.0, 30.0, 45.0])
 DISTANCES = st.sampled_from([5.0, 30.0, 40.0, 55.0, math.nan])
+
+
+@st.composite
+def conditions(draw, depth=2):
+    """A condition on both wheels as text, and its robustness in % as the literature defines it."""
+    if depth == 0 or draw(st.booleans()):
+        side, level = draw(st.integers(0, 1)), draw(st.sampled_from([5, 20, 30, 40]))
+        name = ("left", "right")[side]
+        return draw(
+            st.sampled_from(
+                [
+                    (f"{name} > {level} %", lambda *wheels: wheels[side] - level),
+                    (f"{name} <= {level} %", lambda *wheels: level - wheels[side]),
+                    (f"{name} = {level} % +- 8 %", lambda *wheels: 8 - abs(wheels[side] - level)),
+                    (
+                        f"{name} between {level} % and 42 %",
+                        lambda *wheels: min(wheels[side] - level, 42 - wheels[side]),
+                    ),
+                ]
+            )
+        )
+    (one, robust_one), (two, robust_two) = draw(conditions(depth - 1)), draw(conditions(depth - 1))
+    return draw(
+        st.sampled_from(
+            [
+                (f"(({one}) and ({two}))", lambda *wheels: min(robust_one(*wheels), robust_two(*wheels))),
+                (f"(({one}) or ({two}))", lambda *wheels: max(robust_one(*wheels), robust_two(*wheels))),
+                (f"(not ({one}))", lambda *wheels: -robust_one(*wheels)),
+            ]
+        )
+    )
 
 
 class AgainstTheDefinitions(unittest.TestCase):
@@ -120,6 +158,95 @@ class AgainstTheDefinitions(unittest.TestCase):
         bad = [tick for tick, value in enumerate(truths(left, lambda value: value <= 30)) if not value]
         self.assertEqual((slow.verdict, slow.at if bad else None), (FAIL if bad else PASS, bad[0] if bad else None))
 
+    @settings(max_examples=300, deadline=None)
+    @given(signals(LEVELS), signals(DISTANCES), signals(CONTACTS))
+    def test_while_before_and_from_to(self, left, distance, nose):
+        near, fast = truths(distance, lambda value: value < 40), truths(left, lambda value: value > 30)
+        pressed = truths(nose, bool)
+        world = record(left, nose, distance)
+        during = verdict("while range < 40 cm, left > 30 %", world)
+        outcomes = [PASS if all(fast[start:stop]) else FAIL for start, stop in stretches(near)]
+        self.assert_gathered(during, outcomes)
+
+        end = next((tick for tick in range(LASTED + 1) if pressed[tick]), None)
+        early = [tick for tick in range(LASTED + 1) if fast[tick] and (end is None or tick < end)]
+        found = verdict("before nose is pressed, never left > 30 %", world)
+        self.assertEqual(found.verdict, FAIL if early else PASS if end else NOT_EXERCISED)
+        self.assertEqual(found.at if early else None, early[0] if early else None)
+
+        outcomes, tick = [], 0
+        starts = {start for start, _ in stretches(near)}
+        while tick <= LASTED:
+            if tick in starts and not pressed[tick]:
+                stop = next((later for later in range(tick, LASTED + 1) if pressed[later]), LASTED + 1)
+                outcomes.append(PASS if all(fast[tick:stop]) else FAIL)
+                tick = stop
+            else:
+                tick += 1
+        self.assert_gathered(verdict("from range < 40 cm to nose is pressed, left > 30 %", world), outcomes)
+
+    @settings(max_examples=300, deadline=None)
+    @given(signals(CONTACTS), signals(LEVELS), st.integers(0, 4), st.sampled_from(["", "at least ", "at most "]))
+    def test_happens_and_first(self, nose, left, wanted, bound):
+        pressed, fast = truths(nose, bool), truths(left, lambda value: value > 30)
+        number = len(stretches(pressed))
+        good = {"": number == wanted, "at least ": number >= wanted, "at most ": number <= wanted}[bound]
+        found = verdict(f"nose is pressed happens {bound}{wanted} times", record(left, nose))
+        self.assertEqual(found.verdict, PASS if good else FAIL)
+        self.assertEqual(found.margin >= 0, good)
+
+        first = [next((t for t in range(LASTED + 1) if truth[t]), None) for truth in (pressed, fast)]
+        found = verdict("first nose is pressed, then left > 30 %", record(left, nose))
+        if first == [None, None]:
+            self.assertEqual(found.verdict, NOT_EXERCISED)
+        elif None in first:
+            self.assertEqual(found.verdict, FAIL)
+        else:
+            self.assertEqual(
+                (found.verdict, found.margin), (PASS if first[0] <= first[1] else FAIL, (first[1] - first[0]) / 1e6)
+            )
+
+    @settings(max_examples=300, deadline=None)
+    @given(signals(LEVELS), signals(LEVELS), st.integers(0, 9), st.sampled_from([0, 5, 20, 40]))
+    def test_matches(self, left, other, shift, tolerance):
+        ours, theirs = (signal.at(np.arange(LASTED + 1)).tolist() for signal in (left, other))
+
+        def apart(a, b):
+            if a != a or b != b:
+                return 0.0 if a != a and b != b else math.inf
+            return abs(a - b)
+
+        def worst(a, b):
+            return max(min(apart(a[t], b[s]) for s in range(max(0, t - shift), min(LASTED, t + shift) + 1))
+                       for t in range(LASTED + 1))  # fmt: skip
+
+        distance = max(worst(ours, theirs), worst(theirs, ours))
+        sentence = f"left matches reference.left within {tolerance} %, shifted by at most {shift} us"
+        found = verdict(sentence, record(left), reference=record(other))
+        self.assertEqual(found.verdict, PASS if distance <= tolerance else FAIL)
+        self.assertEqual(found.margin, tolerance - distance if math.isfinite(distance) else None)
+        self.assertEqual(verdict(sentence, record(left)).verdict, NOT_EXERCISED, "nothing to match with")
+
+    @settings(max_examples=300, deadline=None)
+    @given(signals(PRESENT), signals(PRESENT), conditions(), st.integers(0, 9))
+    def test_margins_are_the_robustness_of_the_formula(self, left, right, condition, within):
+        text, robust = condition
+        world = record(left, steps((0, 0), (7, 1)), right=right)
+        columns = [signal.at(np.arange(LASTED + 1)).tolist() for signal in (left, right)]
+        along = [robust(*values) for values in zip(*columns, strict=True)]
+        for sentence, margin in (
+            (f"always {text}", min(along)),
+            (f"never {text}", -max(along)),
+            (f"while nose is pressed, {text}", min(along[7:])),
+            (f"never {text} while nose is pressed", -max(along[7:])),
+            (f"at the end, {text}", along[-1]),
+            (f"at {within} us, {text}", along[within]),
+        ):
+            found = verdict(sentence, world)
+            self.assertEqual(found.margin, margin, f"{sentence}: {found.because}")
+            if margin:
+                self.assertEqual(found.verdict, PASS if margin > 0 else FAIL, sentence)
+
     def assert_gathered(self, found, outcomes):
         passed, failed = outcomes.count(PASS), outcomes.count(FAIL)
         if not outcomes:
@@ -159,6 +286,17 @@ class EdgeCases(unittest.TestCase):
              record(running, distance=steps((0, 5))), PASS, None),
             ("contacts beside a number leave its margin", "at the end, left > 5 % and nose is released",
              record(running), PASS, 40),
+            ("at an instant", "at 5 us, left = 45 %", record(steps((0, 0), (5, 45))), PASS, 0),
+            ("just before it", "at 4 us, left = 45 %", record(steps((0, 0), (5, 45))), FAIL, -45),
+            ("past the end", "at 31 us, left = 45 %", record(running), NOT_CERTAIN, None),
+            ("what follows a reading", "while range between 12 cm and 40 cm, left follows range * 1 %/cm within 5 %",
+             record(steps((0, 45), (10, 33)), distance=steps((0, 60), (5, 40), (10, 30))), PASS, 0),
+            ("an order in one instant", "first nose is pressed, then left > 0 %",
+             record(steps((0, 0), (9, 45)), steps((0, 0), (9, 1))), PASS, 0),
+            ("an order that breaks off", "first nose is pressed, then left > 50 %",
+             record(running, steps((0, 0), (9, 1))), FAIL, None),
+            ("before: what must not be, without what ends it", "before nose is pressed, never left > 0 %",
+             record(running), FAIL, -45),
             ("the clock", "never left > 0 % while clock > 20 us", record(steps((0, 45), (21, 0))), PASS, 0),
         ]  # fmt: skip
         for name, sentence, world, word, margin in table:
@@ -166,6 +304,81 @@ class EdgeCases(unittest.TestCase):
                 found = verdict(sentence, world)
                 self.assertEqual((found.verdict, found.margin), (word, margin), found.because)
                 self.assertTrue(found.because)
+
+    def test_places_and_touches(self):
+        floor = {
+            "geduld": "floor/1",
+            "name": "Yard",
+            "size": ["300 cm", "200 cm"],
+            "start": {"at": ["50 cm", "100 cm"]},
+            "obstacles": [{"name": "tub", "at": ["150 cm", "100 cm"], "radius": "20 cm"}],
+            "marks": [{"name": "A", "at": ["121 cm", "100 cm"]}],
+            "corridors": [{"name": "aisle", "corners": [["20 cm", "80 cm"], ["140 cm", "80 cm"], ["140 cm", "130 cm"],
+                                                        ["20 cm", "130 cm"]]}],
+        }  # fmt: skip
+        text = program("drive at 60 % until nose is pressed\nstop drive")
+        world = FloorWorld(floor_from_json(floor), small_rig(), limit_us=8_000_000)
+        ran = world.run(runner_for(text, small_rig()), text)[0]
+        table = [
+            ('ends within 4 cm of mark "A"', PASS, 4.0, "cm"),
+            ('at the end, cart is within 4 cm of mark "A" and heading is 0 deg +- 5 deg', PASS, None, ""),
+            ("at the end, heading is 350 deg +- 5 deg", FAIL, -5.0, "deg"),
+            ("at the end, cart.x = 121 cm +- 1 cm", PASS, 1.0, "cm"),
+            ('stays inside "aisle"', PASS, 19.0, "cm"),
+            ('always cart is inside "aisle"', PASS, 19.0, "cm"),
+            ('never cart is within 60 cm of mark "A" while clock < 1 s', FAIL, None, ""),
+            ('touches "tub" at most 1 time', PASS, 0.0, ""),
+            ('touches "edge" at most 0 times', PASS, 0.0, ""),
+            ("touches anything 2 times", FAIL, -1.0, ""),
+            ('ends within 4 cm of mark "Q"', NOT_EXERCISED, None, ""),
+            ('stays inside "nowhere"', NOT_EXERCISED, None, ""),
+            ("at 2 s, cart.x > reference.cart.x - 1 cm", PASS, 1.0, "cm"),
+        ]
+        for sentence, word, margin, unit in table:
+            with self.subTest(sentence):
+                found = verdict(sentence, ran, reference=ran)
+                self.assertEqual(found.verdict, word, found.because)
+                if margin is not None:
+                    self.assertEqual((round(found.margin, 2), found.unit), (margin, unit), found.because)
+        for sentence in ('ends within 4 cm of mark "A"', "touches anything at most 1 time"):
+            self.assertEqual(verdict(sentence, record()).verdict, NOT_EXERCISED, "on a trace nobody knows the place")
+
+    def test_points_fade_with_the_miss(self):
+        running = record(steps((0, 45)))
+        for fading, word, points in (
+            ("", FAIL, 0),
+            (", fading over 20 %", PART, 4.5),
+            (", fading over 5 %", FAIL, 0),
+            (", fading over 20 cm", FAIL, 0),
+        ):
+            text = f'check "A", 6 points{fading}:\n    at the end, left < 40 %\n'
+            found = judge(good_checks(text, running.rig).checks[0], running)
+            self.assertEqual((found.verdict, found.points, found.margin), (word, points, -5), fading)
+        passes = good_checks('check "A", 6 points, fading over 20 %:\n    at the end, left > 40 %\n', running.rig)
+        self.assertEqual(judge(passes.checks[0], running).points, 6)
+
+    def test_how_far_a_point_is_inside_a_shape(self):
+        ring = Shape("corners", ((0.0, 0.0), (10.0, 0.0), (10.0, 4.0), (0.0, 4.0)))
+        points = np.array([[5, 2], [5, 1], [-3, 2], [13, 8], [0, 0]], float)
+        np.testing.assert_allclose(room_inside(ring, *points.T), [2, 1, -3, -5, 0])
+        path = Shape("line", ((0.0, 0.0), (10.0, 0.0)), 4.0)
+        np.testing.assert_allclose(room_inside(path, *points.T), [0, 1, 2 - math.hypot(3, 2), 2 - math.hypot(3, 8), 2])
+        np.testing.assert_allclose(
+            room_inside(Shape("round", ((0.0, 0.0),), 6.0), *points.T)[:2], [6 - math.hypot(5, 2), 6 - math.hypot(5, 1)]
+        )
+
+    def test_the_program_itself(self):
+        text = program('# repeat is only a word here\nrepeat 3 times:\n    left at 40 % for 1 s\nnote "valve"')
+        facts = facts_for(text, small_rig())
+        self.assertEqual(facts.steps, 3)
+        table = [("program uses repeat", PASS), ("program uses valve", FAIL), ("program does not use drive", PASS),
+                 ("program does not use left", FAIL), ("program has at most 3 steps", PASS),
+                 ("program has at most 2 steps", FAIL), ('program has no hint "chatter"', PASS),
+                 ('program has no hint "one-side"', FAIL)]  # fmt: skip
+        for sentence, word in table:
+            with self.subTest(sentence):
+                self.assertEqual(verdict(sentence, record(), program=facts).verdict, word)
+                self.assertEqual(verdict(sentence, record()).verdict, NOT_EXERCISED)
 
     def test_past_the_trust_horizon_nothing_is_certain(self):
         world = record(steps((0, 45)), steps((0, 0), (10, 1)), trust={"nose": 8, "range": 8})

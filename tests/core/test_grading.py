@@ -4,16 +4,28 @@ import contextlib
 import csv
 import io
 import json
+import os
+import random
 import shutil
+import signal
+import subprocess
+import sys
 import tempfile
+import threading
+import time
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from geduld.cli.main import main
-from geduld.grading.exercise import read_exercise
+from geduld.errors import InputError
+from geduld.grading.exercise import good_checks, read_exercise, runner_for
 from geduld.grading.folders import marks_csv, read_hand_ins
 from geduld.grading.grade import HandIn, grade_all
-from tests.glasshouse import DEMO, EXERCISE, program
+from geduld.grading.kept import KeptMarks
+from geduld.grading.resume import grade_with
+from geduld.run.record_csv import channels_csv
+from tests.glasshouse import DEMO, EXERCISE, ROOT, program
 
 CLASS = {  # student: verdict over all cases of each of the five checks
     "ada-lindqvist": ["pass", "pass", "pass", "pass", "pass"],
@@ -73,6 +85,170 @@ class Class(unittest.TestCase):
         self.assertEqual(len(rows), 5 * (3 + 1))
 
 
+class OnTheFloor(unittest.TestCase):
+    def test_a_class_on_the_floor_with_a_recorded_run(self):
+        """Touches, quick, slows, gently, stops, waters, order, backs away, aisle, still: p(ass), h(alf), f(ail), - not exercised."""
+        graded = grade_all(read_exercise(DEMO / "gentle-docking"), read_hand_ins(DEMO / "gentle-class"))
+        word = {"pass": "p", "part": "h", "fail": "f", "not exercised": "-", "not certain": "?"}
+        self.assertEqual(
+            {
+                item.name: ("".join(word[mark.verdict] for mark in item.totals), round(item.points, 2))
+                for item in graded
+            },
+            {
+                "ilse-morgan": ("pppppppppp", 19),
+                "mateo-vance": ("ppppppffpp", 15),
+                "pia-sandoval": ("fhp--pffpp", 7.5),
+                "piet-dahlgren": ("-fpppfpp-p", 13),
+                "ruth-okonjo": ("hhh----hph", 3.85),
+                "sunniva-brook": ("fppp-pfppp", 14),
+                "tariq-holloway": ("ppffpppppp", 13),
+            },
+        )
+        self.assertEqual({item.problem for item in graded}, {""})
+
+
+class OverCases(unittest.TestCase):
+    def test_a_check_says_how_its_points_come_from_several_cases(self):
+        source = read_exercise(EXERCISE)
+        femi = HandIn("femi", (DEMO / "hand-ins" / "femi-castellan.geduld").read_bytes())
+        broken = HandIn("broken", b"begin")
+        sentence = "    after nose is pressed, within 150 ms, drive = 0 %\n"
+        found = {}
+        for over in ("mean", "least", "each"):
+            checks = good_checks(f'check "Stops", 3 points, {over} over cases, private:\n{sentence}', source.rig)
+            marks = [graded.totals[0] for graded in grade_all(replace(source, checks=checks), [femi, broken], 1)]
+            self.assertEqual(marks[0].of, marks[1].of, "worth the same for everybody")
+            found[over] = (round(marks[0].points, 3), marks[0].of)
+            self.assertTrue(checks.checks[0].private)
+        single = [mark.points for mark in grade_all(source, [femi], 1)[0].marks if mark.check == "Stops at the barrel"][
+            :3
+        ]
+        self.assertEqual(found["mean"], (round(sum(single) / 3, 3), 3))
+        self.assertEqual(found["least"], (min(single), 3))
+        self.assertEqual(found["each"], (sum(single), 9))
+
+
+class Resumed(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.exercise = self.folder / "exercise"
+        shutil.copytree(EXERCISE, self.exercise)
+        self.marks = self.folder / "marks.csv"
+        self.kept = self.folder / "marks.csv.kept"
+
+    def hand_in(self, copies):
+        place = self.folder / "hand-ins"
+        place.mkdir()
+        for copy in range(copies):
+            for path in (DEMO / "hand-ins").glob("*.geduld"):
+                text = path.read_text() + f"# number {copy}\n"
+                (place / f"{path.stem}-{copy}.geduld").write_text(text)
+        return place
+
+    def keys(self):
+        found = []
+        for line in self.kept.read_bytes().splitlines():
+            with contextlib.suppress(ValueError):
+                found.append(json.loads(line)["key"])
+        return found
+
+    def test_only_what_changed_is_graded_again(self):
+        exercise, hand_ins = read_exercise(self.exercise), read_hand_ins(self.hand_in(1))
+
+        def grade(exercise, hand_ins):
+            asked = []
+            graded = grade_with(KeptMarks(self.kept), exercise, hand_ins, 1, progress=lambda done, of: asked.append(of))
+            self.assertEqual(marks_csv(graded), marks_csv(grade_all(exercise, hand_ins, 1)))
+            return asked[0], len(self.keys())
+
+        self.assertEqual(grade(exercise, hand_ins), (7, 35))
+        self.assertEqual(grade(exercise, hand_ins), (0, 35))
+        changed = [HandIn(hand_ins[0].name, hand_ins[0].data + b"# more\n"), *hand_ins[1:]]
+        self.assertEqual(grade(exercise, changed), (1, 40))
+        checks = self.exercise / "checks.geduld"
+        checks.write_text("# a line more\n" + checks.read_text().replace("within 150 ms", "within 100 ms"))
+        self.assertEqual(grade(read_exercise(self.exercise), changed), (7, 47), "one check of seven hand-ins")
+        self.kept.write_bytes(self.kept.read_bytes()[:-20])
+        self.assertEqual(grade(read_exercise(self.exercise), changed), (1, 47), "a line that was cut off")
+
+    def test_recorded_runs_are_judged_as_they_are(self):
+        exercise = read_exercise(self.exercise)
+        text = exercise.reference
+        record = exercise.cases[0].world.run(runner_for(text, exercise.rig))[0]
+        place = self.hand_in(0)
+        (place / "recorded.csv").write_text(channels_csv(record))
+        (place / "broken.csv").write_text("time [s],nose\n0,x\n")
+        broken, good = grade_all(exercise, read_hand_ins(place))
+        self.assertEqual([mark.verdict for mark in good.totals], ["pass"] * 5)
+        self.assertEqual({mark.case for mark in good.marks}, {"recording", "all"})
+        self.assertIn("row 2, column 2", broken.problem)
+        self.assertEqual(broken.points, 0)
+
+    def test_a_pool_gives_the_same_marks(self):
+        exercise, hand_ins = read_exercise(self.exercise), read_hand_ins(self.hand_in(1))
+        wanted = grade_all(exercise, hand_ins, 1)
+        self.assertEqual(grade_all(exercise, hand_ins, 2), wanted)
+        done = threading.Event()
+        other = threading.Thread(target=done.wait)
+        other.start()  # as in a server: then nothing may be forked
+        self.addCleanup(other.join)
+        self.addCleanup(done.set)
+        self.assertEqual(grade_all(exercise, hand_ins, 2), wanted)
+
+    def test_a_cluster_gives_the_same_marks(self):
+        place, file = self.hand_in(1), self.folder / "scheduler.json"
+        command = [sys.executable, "-m", "distributed.cli.dask_scheduler", "--port", "0", "--no-dashboard"]
+        worker = [
+            sys.executable,
+            "-m",
+            "distributed.cli.dask_worker",
+            "--nthreads",
+            "1",
+            "--no-dashboard",
+            "--no-nanny",
+        ]
+        at = ["--scheduler-file", str(file)]
+        place_of_work = ["--local-directory", str(self.folder)]
+        for line in (command + at, worker + at + place_of_work, worker + at + place_of_work):
+            process = subprocess.Popen(line, cwd=ROOT, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+            self.addCleanup(process.wait)
+            self.addCleanup(process.terminate)
+        for _ in range(300):
+            if file.exists() and file.read_text().strip():
+                break
+            time.sleep(0.1)
+        address = json.loads(file.read_text())["address"]
+        exercise, hand_ins = read_exercise(self.exercise), read_hand_ins(place)
+        graded = grade_with(KeptMarks(self.kept), exercise, hand_ins, scheduler=address)
+        self.assertEqual(graded, grade_all(exercise, hand_ins, 1))
+        with self.assertRaises(InputError) as caught:
+            grade_with(KeptMarks(self.folder / "other"), exercise, hand_ins, scheduler="nowhere")
+        self.assertEqual(caught.exception.code, "no-cluster")
+
+    def test_killing_it_at_any_moment_loses_and_doubles_nothing(self):
+        place = self.hand_in(8)
+        command = [sys.executable, "-m", "geduld", "grade", str(self.exercise), str(place), "--marks", str(self.marks)]
+        chance = random.Random(5)
+        for workers in ("1", "2"):
+            self.kept.unlink(missing_ok=True)
+            for _ in range(10):
+                process = subprocess.Popen([*command, "--workers", workers], cwd=ROOT, start_new_session=True,
+                                           stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)  # fmt: skip
+                with contextlib.suppress(subprocess.TimeoutExpired):
+                    process.wait(chance.uniform(0.2, 1.6))
+                with contextlib.suppress(ProcessLookupError):
+                    os.killpg(process.pid, signal.SIGKILL)
+                process.wait()
+            subprocess.run([*command, "--workers", workers], cwd=ROOT, check=True, capture_output=True)
+            wanted = grade_all(read_exercise(self.exercise), read_hand_ins(place), 1)
+            self.assertEqual(self.marks.read_text(), marks_csv(wanted))
+            keys = self.keys()
+            self.assertEqual((len(keys), len(set(keys))), (56 * 5, 56 * 5))
+
+
 class CommandLine(unittest.TestCase):
     def setUp(self):
         folder = tempfile.TemporaryDirectory()
@@ -92,6 +268,24 @@ class CommandLine(unittest.TestCase):
         path = self.folder / name
         path.write_text(text)
         return path
+
+    def test_a_run_on_a_floor_is_kept_as_a_trace(self):
+        rig, floor = DEMO / "rigs" / "glasshouse-cart.json", DEMO / "floors" / "north-aisle.json"
+        hands = self.file("h.csv", "time [s],knob [%],crate.x [cm],crate.y [cm]\n1,80,,\n3,,250,60\n")
+        behaviour = DEMO / "behaviours" / "dock-at-the-barrel.geduld"
+        record, channels = self.folder / "r.json", self.folder / "c.csv"
+        on_floor = ("run", behaviour, "--rig", rig, "--floor", floor, "--inputs", hands, "--seed", 3, "--limit", 30)
+        code, out, err = self.call(*on_floor, "--start", "A", "--record", record, "--channels", channels)
+        self.assertEqual((code, err), (0, ""), out)
+        source = json.loads(record.read_text())
+        self.assertEqual(source["pose"][0], [0.0, 1.1, 0.6, 0.0])
+        self.assertAlmostEqual(source["things"]["crate"][-1][1], 2.5, delta=0.01)
+        code, *_ = self.call("run", behaviour, "--rig", rig, "--trace", channels, "--record", self.folder / "r2.json")
+        self.assertEqual((code, json.loads((self.folder / "r2.json").read_text())["commands"]), (0, source["commands"]))
+        code, _, err = self.call(*on_floor, "--start", "Q")
+        self.assertEqual((code, err.count("\n")), (2, 1))
+        self.assertIn('There is no mark "Q"', err)
+        self.assertEqual(self.call("hints", behaviour, "--rig", rig, "--floor", floor, "--inputs", hands)[0], 0)
 
     def test_run_check_and_grade(self):
         rig, trace = DEMO / "rigs" / "glasshouse-cart.json", DEMO / "traces" / "dry-day.csv"

@@ -236,17 +236,72 @@ class Messages(unittest.TestCase):
             ("always 0 % < drive", "drive-alone"),
             ("never left", "not-a-condition"),
             ("never nose is just pressed", "just-in-a-check"),
+            ("while range < 40 cm drive = 0 %", "unexpected"),
+            ("before nose is pressed, drive = 0 %", "unexpected"),
+            ("from nose is pressed, drive = 0 %", "unexpected"),
+            ("first nose is pressed", "unexpected"),
+            ("nose is pressed happens often", "unexpected"),
+            ("nose is pressed happens 1.5 times", "unexpected"),
+            ("left matches right within 5 %", "not-a-reference"),
+            ("nose matches reference.nose within 5 %", "not-a-reference"),
+            ("left matches reference.range within 5 %", "wrong-dimension"),
+            ("left matches reference.left within range", "wrong-dimension"),
+            ("left matches reference.left within 5 %, shifted by at most 5 cm", "wrong-dimension"),
+            ('ends within 4 % of mark "A"', "wrong-dimension"),
+            ('always left is within 4 cm of mark "A"', "only-of-the-cart"),
+            ("always heading is 90 cm +- 5 deg", "wrong-dimension"),
+            ("touches barrel at most 1 time", "unexpected"),
+            ("program has 3 steps", "unexpected"),
+            ("at range, drive = 0 %", "wrong-dimension"),
         ]
         for sentence, code in table:
             with self.subTest(sentence):
                 hints = checks_for(f'check "A", 2 points:\n    {sentence}\n', small_rig()).hints
                 self.assertEqual([hint.code for hint in hints], [code])
+        for steps in ('wait until cart is inside "aisle"', "wait until left follows 3 % within 2 %"):
+            self.assertIn(
+                program_hints(program(steps), small_rig())[1][0].code, ("only-in-a-check", "unexpected"), steps
+            )
         twice = 'check "A", 1 point:\n    always lamp is on\n'
         self.assertEqual([h.code for h in checks_for(twice + twice, small_rig()).hints], ["check-twice"])
         self.assertEqual([h.code for h in checks_for("", small_rig()).hints], ["no-checks"])
 
 
+SENTENCES = """
+after nose is pressed, within 100 ms, drive = 0 %
+while range between 12 cm and 40 cm, drive follows (range - 12 cm) * 2 %/cm within 5 %
+from knob > 62 % to nose is pressed, drive > 0 %
+before knob > 62 %, never drive > 0 %
+never range < 5 cm while drive > 0 %
+always cart is inside "aisle" or heading is -90 deg +- 5 deg
+valve > 0 % lasts 1.5 s +- 0.2 s
+nose is pressed happens at least 3 times
+lamp > 0 % happens 1 time
+first range < 40 cm, then nose is pressed, then valve > 0 %
+at 2 s, left = reference.left +- 5 %
+at the end, cart is within 4 cm of mark "A" and heading is 90 deg +- 5 deg
+left matches reference.left within 5 %, shifted by at most 150 ms
+cart.x matches reference.cart.x within 4 cm
+ends within 4 cm of mark "A"
+stays inside "aisle"
+touches "barrel" at most 1 time
+touches anything 2 times
+program uses repeat
+program does not use drive
+program has at most 12 steps
+program has no hint "chatter"
+"""
+
+
 class Laws(unittest.TestCase):
+    def test_every_sentence_of_a_check_is_read_and_printed_as_it_stands(self):
+        for sentence in SENTENCES.strip().splitlines():
+            with self.subTest(sentence):
+                text = f'check "A", 2 points, least over cases, fading over 10 cm, private:\n    {sentence}\n'
+                parsed = parse_checks(text)
+                self.assertEqual((parsed.hints, format_checks(parsed.tree)), ((), text))
+                self.assertTrue(checks_for(text, cart()).good, checks_for(text, cart()).hints)
+
     @CALM
     @given(plans())
     def test_parse_and_print_are_inverse(self, plan):

@@ -8,8 +8,7 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from benchmarks.hostile import PROGRAMS, outcome
-from benchmarks.hostile import world as hostile_world
+from benchmarks.hostile import PROGRAMS, hour, outcome
 from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.quantities import text_code
@@ -98,11 +97,12 @@ class Bounds(unittest.TestCase):
             "nothing": "no-begin",
         }
         self.assertEqual(list(PROGRAMS), list(expected))
-        rig, hour = cart(), hostile_world()
+        rig = cart()
+        world = hour(rig)
         for name, said in expected.items():
             with self.subTest(name):
                 start = time.process_time()
-                found = outcome(PROGRAMS[name], rig, hour)
+                found = outcome(PROGRAMS[name], rig, world)
                 self.assertTrue(found.startswith(said), found)
                 self.assertLess(time.process_time() - start, 30, "a hang, however slow the machine")
         minute = run(program('repeat:\n    note "a"\n    note "b"'), trace(nose=[0] * 601))

@@ -8,13 +8,17 @@ import unittest
 
 import jsonschema
 
+from geduld.grading.cases import CASE_KEYS
 from geduld.grading.exercise import EXERCISE_KEYS, read_exercise, runner_for
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
+from geduld.grading.proofreading import prove
+from geduld.rig.physics_reader import BODY_KEYS, PHYSICS_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS
 from geduld.run.record_json import record_to_json
+from geduld.worlds.floor.reader import FLOOR_KEYS, THING_KEYS
 from geduld.worlds.trace_csv import read_trace
-from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, small_rig
+from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, on_floors, small_rig
 
 ORDER = ["errors", "language", "rig", "binding", "worlds", "run", "hints", "checks", "grading", "cli", "__main__"]
 SCHEMAS = ROOT / "docs" / "schemas"
@@ -53,16 +57,29 @@ class Rules(unittest.TestCase):
 
         check("rig-1", json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text()))
         check("rig-1", dict(small_rig().source))
-        check("exercise-1", json.loads((EXERCISE / "exercise.json").read_text()))
+        for path in DEMO.glob("*/exercise.json"):
+            check("exercise-1", json.loads(path.read_text()))
         text = (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text()
         record = runner_for(text, cart()).run(read_trace(DEMO / "traces" / "missed-echoes.csv", cart()), None, text)
         check("record-1", record_to_json(record))
+        for path in (DEMO / "floors").glob("*.json"):
+            check("floor-1", json.loads(path.read_text()))
+        hands = (DEMO / "behaviours" / "drive-by-tilt.geduld").read_text()
+        check("record-1", record_to_json(on_floors()["drive-by-tilt"].run(runner_for(hands, cart()), hands)[0]))
+        check("proof-1", prove(read_exercise(EXERCISE)).as_json())
         check("marks-1", marks_json(grade_all(read_exercise(EXERCISE), read_hand_ins(DEMO / "hand-ins"))))
         rig = json.loads((SCHEMAS / "rig-1.schema.json").read_text())
         self.assertEqual(set(rig["properties"]), set(RIG_KEYS), "the schema knows what the reader knows")
         self.assertEqual(set(rig["$defs"]["part"]["properties"]), set(PART_KEYS))
+        self.assertEqual(set(rig["properties"]["body"]["properties"]), set(BODY_KEYS))
+        self.assertEqual(set(rig["$defs"]["part"]["properties"]["physics"]["properties"]), set(PHYSICS_KEYS))
+        floor = json.loads((SCHEMAS / "floor-1.schema.json").read_text())["properties"]
+        self.assertEqual(set(floor), set(FLOOR_KEYS))
+        for key, known in THING_KEYS.items():
+            self.assertEqual(set(floor[key]["items"]["properties"]), set(known), key)
         exercise = json.loads((SCHEMAS / "exercise-1.schema.json").read_text())
         self.assertEqual(set(exercise["properties"]), set(EXERCISE_KEYS))
+        self.assertEqual(set(exercise["properties"]["cases"]["items"]["properties"]), set(CASE_KEYS))
         with self.assertRaises(jsonschema.ValidationError):
             check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
 
@@ -73,8 +90,20 @@ class Rules(unittest.TestCase):
         made = [(morning.file, make(morning)) for morning in MORNINGS] + [(r.file, make_ride(r)) for r in RIDES]
         for file, trace in made:
             self.assertEqual(trace_to_csv(trace, cart()), (HERE / "traces" / file).read_text())
-        for copy in EXERCISE.glob("*.csv"):
-            self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())
+        for copy in DEMO.glob("dock-at-the-barrel*/*.csv"):
+            if (DEMO / "traces" / copy.name).exists():
+                self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())
+        for copy in DEMO.glob("gentle-docking/*-*.json"):
+            self.assertEqual(copy.read_text(), (DEMO / "floors" / copy.name).read_text())
+        for copy in DEMO.glob("*dock*/rig.json"):
+            self.assertEqual(copy.read_text(), (DEMO / "rigs" / "glasshouse-cart.json").read_text())
+
+    def test_the_class_is_what_its_script_makes(self):
+        from demo.make_class import CLASS, RECEIVED, programs, received
+
+        found = {path.stem: path.read_text() for path in CLASS.glob("*.geduld")}
+        self.assertEqual((len(found), found), (28, programs()))
+        self.assertEqual(RECEIVED.read_text(), received())
 
     def test_every_message_code_is_in_the_notation_page(self):
         page = (ROOT / "docs" / "messages.md").read_text()

@@ -8,15 +8,16 @@ from django.contrib.auth.models import User
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.db import connection
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from server.accounts.links import demo_teacher, make_token
 from server.demo import load_demo
 from server.exercises.models import HandIn
-from server.shelf.models import Behaviour, Revision, Trace
+from server.shelf.models import Behaviour, Floor, Inputs, Revision, Trace
 from tests.glasshouse import DEMO, SMALL, program
 
 
+@override_settings(JOBS_INLINE=True)
 class ServerTest(TestCase):
     @classmethod
     def setUpTestData(cls):
@@ -28,13 +29,13 @@ class ServerTest(TestCase):
         logging.disable(logging.ERROR)
         self.addCleanup(logging.disable, logging.NOTSET)
         self.client.force_login(self.teacher)
-        self.exercise = self.get("exercises")[0]
+        self.exercise = next(item for item in self.get("exercises") if item["title"] == "Dock at the barrel")
         self.rig = self.get("rigs")[0]
         self.trace = next(trace for trace in self.get("traces") if trace["name"] == "Dry day")
 
-    def get(self, path):
+    def get(self, path, status=200):
         response = self.client.get(f"/api/{path}")
-        self.assertEqual(response.status_code, 200, response.content)
+        self.assertEqual(response.status_code, status, response.content)
         return response.json()
 
     def send(self, method, path, value, status=200):
@@ -76,7 +77,8 @@ class SigningIn(ServerTest):
         self.client.force_login(self.stranger)
         for path in ("rigs", "traces", "behaviours", "exercises", "cases", "hand-ins"):
             self.assertEqual(self.get(path), [])
-        mine = [f"rigs/{self.rig['id']}", f"traces/{self.trace['id']}", f"behaviours/{behaviour.pk}",
+        floor, inputs = Floor.objects.first().pk, Inputs.objects.first().pk
+        mine = [f"floors/{floor}", f"inputs/{inputs}", f"rigs/{self.rig['id']}", f"traces/{self.trace['id']}", f"behaviours/{behaviour.pk}",
                 f"exercises/{self.exercise['id']}", f"cases/{case['id']}", f"hand-ins/{hand_in.pk}"]  # fmt: skip
         for path in mine:
             self.assertEqual(self.client.get(f"/api/{path}").status_code, 404, path)
@@ -92,7 +94,7 @@ class SigningIn(ServerTest):
         self.send("post", "bench/run", run, 400)
         self.send("post", "behaviours", {"rig": self.rig["id"], "title": "x"}, 400)
         self.send("post", "cases", {"exercise": self.exercise["id"], "name": "x", "trace": self.trace["id"]}, 400)
-        self.assertEqual(HandIn.objects.count(), 7)
+        self.assertEqual(HandIn.objects.count(), 42)
 
 
 class Shelf(ServerTest):
@@ -186,20 +188,183 @@ class Shelf(ServerTest):
         self.assertEqual([bar["line"] for bar in zoomed["run"]["program"]], [10])
 
 
+class Floors(ServerTest):
+    def setUp(self):
+        super().setUp()
+        self.floor = next(floor for floor in self.get("floors") if floor["name"] == "North aisle")
+        self.world = {"floor": self.floor["id"], "start": "A", "limit": 20}
+
+    def run_of(self, text, **more):
+        return self.send("post", "bench/run", {"rig": self.rig["id"], "text": text, **self.world, **more})
+
+    def test_a_run_on_a_floor_has_a_ride_readings_and_contacts(self):
+        text = program("drive at 60 % until nose is pressed\nstop drive")
+        run = self.run_of(text)["run"]
+        ride = run["ride"]
+        self.assertEqual((ride["times"][0], ride["x"][0], ride["y"][0], ride["heading"][0]), (0, 110, 60, 0))
+        self.assertEqual((ride["times"][-1], run["lasted"]), (20, 20))
+        self.assertLess(len(ride["times"]), 2_600)
+        touch = next(event for event in run["events"] if event["kind"] == "contact")
+        self.assertAlmostEqual(((touch["where"][0] - 345) ** 2 + (touch["where"][1] - 60) ** 2) ** 0.5, 24, delta=0.1)
+        self.assertIn("left.angle", [lane["part"] for lane in run["readings"]])
+        self.assertEqual(self.run_of(text, seed=3), self.run_of(text, seed=3))
+        self.assertNotEqual(self.run_of(text, seed=3)["run"], self.run_of(text, seed=4)["run"])
+
+    def test_hands_change_the_run_from_then_on(self):
+        text = program("repeat:\n    drive at knob * 0.5")
+        doings = [{"at": 1, "name": "knob", "value": 80}, {"at": 2, "name": "knob", "value": None},
+                  {"at": 3, "name": "crate.x", "value": 200}, {"at": 3, "name": "crate.y", "value": 140},
+                  {"at": 6.5, "name": "stop", "value": 1}]  # fmt: skip
+        run = self.run_of(text, doings=doings)["run"]
+        left = next(lane for lane in run["outputs"] if lane["part"] == "left")
+        self.assertEqual((left["times"][:2], left["values"]), ([0, 1], [0, 40, 0]))
+        self.assertEqual((run["why"], run["ended_at"]), ("stopped", 6.5))
+        self.assertEqual(run["ride"]["things"]["crate"]["x"][-1], 200)
+        problem = self.run_of(text, doings=[{"at": 1, "name": "knob", "value": "much"}])["world_problem"]
+        self.assertIn('"much" is not a number', problem["message"])
+        kept = self.send("post", "inputs", {"rig": self.rig["id"], "name": "Twist", "doings": doings}, 201)
+        self.assertEqual(sorted(kept["doings"], key=str), sorted(self.get(f"inputs/{kept['id']}")["doings"], key=str))
+        self.assertEqual(kept["doings"][0], {"at": 1.0, "name": "knob", "value": 80.0})
+        self.assertTrue(kept["text"].startswith("time [s],crate.x [cm],crate.y [cm],knob [%],stop\n"))
+
+    def test_a_floor_that_cannot_be_run_on_says_so_and_the_hints_stay(self):
+        answer = self.run_of(program("left at 40 % for 2 s"), start="Z")
+        self.assertEqual(answer["world_problem"]["message"], 'There is no mark "Z" on the floor "North aisle".')
+        self.assertEqual(answer["hints"][0]["code"], "one-side")
+        source = self.floor["source"] | {"walls": [{"from": ["1 cm", "1 cm"], "to": ["1 cm", "1 cm"]}]}
+        problem = self.send("patch", f"floors/{self.floor['id']}", {"source": source}, 422)
+        self.assertEqual((problem["code"], problem["path"]), ("wall-without-length", "walls.0.to"))
+
+    def test_a_kept_run_can_be_followed_by_travel(self):
+        text = program("drive at 50 % until range < 40 cm\nlamp on for 1 s")
+        asked = {"rig": self.rig["id"], "text": text, "name": "Kept", **self.world}
+        kept = self.send("post", "bench/keep", asked, 201)
+        slow = {"rig": self.rig["id"], "text": text.replace("50 %", "25 %"), "trace": kept["id"], "limit": 60}
+        by_travel = self.send("post", "bench/run", {**slow, "follow": "travel"})["run"]
+        lamp = next(lane for lane in by_travel["outputs"] if lane["part"] == "lamp")
+        fast = self.run_of(text)["run"]
+        before = next(lane for lane in fast["outputs"] if lane["part"] == "lamp")
+        self.assertGreater(lamp["times"][1], 1.6 * before["times"][1])
+        self.assertTrue(by_travel["readings"])
+        answer = self.send("post", "bench/run", {**slow, "trace": self.trace["id"], "follow": "travel"})
+        self.assertIn("does not say how it was driven", answer["world_problem"]["message"])
+
+    def test_a_run_is_kept_as_a_trace_that_replays(self):
+        text = program("drive at 50 % until range < 40 cm\nlamp on for 1 s")
+        asked = {"rig": self.rig["id"], "text": text, "name": "Kept", **self.world, "seed": 5}
+        kept = self.send("post", "bench/keep", asked, 201)
+        live = self.run_of(text, seed=5)["run"]
+        again = self.send("post", "bench/run", {"rig": self.rig["id"], "text": text, "trace": kept["id"]})["run"]
+        self.assertEqual((again["outputs"], again["program"], again["trust"]), (live["outputs"], live["program"], {}))
+
+    def test_cases_on_floors_are_graded_and_know_when_they_are_stale(self):
+        exercise = f"exercises/{self.exercise['id']}"
+        case = {"exercise": self.exercise["id"], "name": "on the floor", "floor": self.floor["id"], "start": "A",
+                "seed": 2, "limit_us": 30_000_000, "doings": [{"at": 1, "name": "knob", "value": 80}]}  # fmt: skip
+        self.send("post", "cases", {**case, "trace": self.trace["id"]}, 400)
+        made = self.send("post", "cases", case, 201)
+        self.assertEqual((made["duration_us"], made["doings"][0]["value"]), (30_000_000, 80.0))
+        self.send("post", "cases", {**case, "name": "nowhere", "start": "Q"}, 422)
+        sheet = self.send("post", f"{exercise}/grade", {})
+        ada = next(row for row in sheet["rows"] if row["student"] == "ada-lindqvist")
+        docked = {mark["case"]: mark["verdict"] for mark in ada["marks"] if mark["check"] == "Stops at the barrel"}
+        self.assertEqual(docked["on the floor"], "pass")
+        self.assertEqual(self.client.delete(f"/api/floors/{self.floor['id']}").status_code, 409)
+        source = self.floor["source"] | {"ambient": "90 lx"}
+        self.send("patch", f"floors/{self.floor['id']}", {"source": source})
+        self.assertTrue(all(row["stale"] for row in self.get(f"{exercise}/sheet")["rows"]))
+
+
 class Exercises(ServerTest):
+    def test_a_teacher_overrides_with_a_reason_and_nothing_is_forgotten(self):
+        path = f"exercises/{self.exercise['id']}"
+        self.send("post", f"{path}/grade", {})
+        dario = next(row for row in self.get(f"{path}/sheet")["rows"] if row["student"] == "dario-ferro")
+        self.assertEqual((dario["points"], dario["given"]), (9, {}))
+        mine = f"hand-ins/{dario['hand_in']}/overrides"
+        self.send("post", mine, {"check": "Waters for 1.5 s", "points": 1}, 400)
+        self.send("post", mine, {"check": "Waters for 1.5 s", "points": 1.5, "reason": "The valve stuck."}, 201)
+        now = next(row for row in self.get(f"{path}/sheet")["rows"] if row["student"] == "dario-ferro")
+        self.assertEqual((now["points"], now["given"]), (10.5, {"Waters for 1.5 s": 1.5}))
+        roster = self.client.get(f"/api/{path}/results.csv").content.decode().splitlines()
+        self.assertEqual(len(roster), 8)
+        self.assertTrue(next(line for line in roster if "dario-ferro" in line).split(",")[6] == "10.5")
+        self.send("post", mine, {"check": "Waters for 1.5 s", "points": None, "reason": "It did not."}, 201)
+        again = next(row for row in self.get(f"{path}/sheet")["rows"] if row["student"] == "dario-ferro")
+        self.assertEqual(again["points"], 9)
+        self.assertEqual([item["reason"] for item in self.get(mine)], ["It did not.", "The valve stuck."])
+        late = {"received": "2026-11-21T10:00:00Z", "student": "somebody-else"}
+        self.send("patch", f"hand-ins/{dario['hand_in']}", late)
+        rules = {"due": "2026-11-20T15:00:00Z", "late_per_day": 0.1, "round_to": 0.5}
+        self.send("patch", path, rules)
+        row = next(row for row in self.get(f"{path}/sheet")["rows"] if row["student"] == "dario-ferro")
+        self.assertEqual((row["earned"], row["points"], row["late_days"], row["stale"]), (9, 8, 1, False))
+        self.assertIn("1 day late", row["because"])
+        self.send("patch", path, {"late_per_day": 1.5}, 400)
+        self.send("patch", path, {"checks": self.exercise["checks"].replace("10 s +- 3 s", "1 s +- 0.1 s")})
+        self.send("post", f"{path}/grade", {})
+        self.assertEqual(
+            [(item["by"], item["points"]) for item in self.get(mine)],
+            [("teacher", None), ("teacher", 1.5), ("geduld", 2)],
+            "what the mark was before the check changed",
+        )
+        self.client.force_login(self.stranger)
+        self.assertEqual(self.client.get(f"/api/{mine}").status_code, 404)
+        self.assertEqual(self.client.get(f"/api/{path}/results.csv").status_code, 404)
+
+    def test_a_recorded_run_is_a_hand_in_too(self):
+        path = f"exercises/{self.exercise['id']}"
+        text = program("drive at 50 % until range < 40 cm")
+        floor = next(floor for floor in self.get("floors") if floor["name"] == "North aisle")
+        asked = {"rig": self.rig["id"], "text": text, "name": "Kept", "floor": floor["id"], "limit": 20}
+        kept = self.send("post", "bench/keep", asked, 201)
+        recording = self.client.get(f"/api/traces/{kept['id']}/csv").content
+        made = self.upload(f"{path}/hand-ins", "oskar-lund.csv", recording, 201)
+        self.assertEqual((made[0]["student"], made[0]["recorded"]), ("oskar-lund", True))
+        rows = self.send("post", f"{path}/grade", {})["rows"]
+        oskar = next(row for row in rows if row["student"] == "oskar-lund")
+        self.assertEqual({mark["case"] for mark in oskar["marks"]}, {"recording", "all"})
+        self.assertEqual(oskar["problem"], "")
+        shown = self.get(f"hand-ins/{oskar['hand_in']}/recording?from=1&to=4&columns=50")
+        self.assertIn("range", [lane["part"] for lane in shown["run"]["readings"]])
+        self.assertIn("left", [lane["part"] for lane in shown["run"]["outputs"]])
+        verdicts = {mark["check"]: mark["verdict"] for mark in oskar["marks"] if mark["case"] == "recording"}
+        self.assertEqual({check["title"]: check["verdict"] for check in shown["checks"]}, verdicts)
+        self.upload(f"{path}/hand-ins", "oskar-lund.csv", b"no, recording", 201)
+        self.get(f"hand-ins/{oskar['hand_in']}/recording", 422)
+        ada = next(row for row in rows if row["student"] == "ada-lindqvist")
+        self.get(f"hand-ins/{ada['hand_in']}/recording", 404)
+
+    def test_proofreading_is_kept_and_knows_when_it_is_stale(self):
+        path = f"exercises/{self.exercise['id']}"
+        self.assertEqual(self.get(f"{path}/proof"), {"found": None, "stale": False, "job": None})
+        proof = self.send("post", f"{path}/proof", {})
+        self.assertEqual(
+            (proof["stale"], proof["job"]["state"], proof["job"]["done"]), (False, "done", proof["job"]["of"])
+        )
+        found = proof["found"]
+        self.assertFalse(found["proves"])
+        missed = [item for item in found["mistakes"] if item["outcome"] == "missed"]
+        self.assertEqual(round(found["score"], 2), round(1 - len(missed) / len(found["mistakes"]), 2))
+        self.assertTrue(all(item["text"].startswith("behaviour") for item in missed))
+        self.send("patch", path, {"checks": self.exercise["checks"].replace("150 ms", "100 ms")})
+        self.assertTrue(self.get(f"{path}/proof")["stale"])
+        self.send("patch", path, {"checks": "check"})
+        self.assertEqual(self.send("post", f"{path}/proof", {}, 422)["code"], "unexpected")
+
     def test_grading_keeps_marks_and_knows_what_is_stale(self):
         path = f"exercises/{self.exercise['id']}"
         self.assertFalse(any(row["graded"] for row in self.get(f"{path}/sheet")["rows"]))
         sheet = self.send("post", f"{path}/grade", {})
-        self.assertEqual(sheet["newly_graded"], 7)
+        self.assertEqual(sheet["job"]["done"], 7)
         points = {row["student"]: row["points"] for row in sheet["rows"]}
         self.assertEqual((points["ada-lindqvist"], points["dario-ferro"], points["greta-holm"]), (11, 9, 0))
-        self.assertEqual(self.send("post", f"{path}/grade", {})["newly_graded"], 0)
+        self.assertEqual(self.send("post", f"{path}/grade", {})["job"]["done"], 0)
         better = (DEMO / "hand-ins" / "ada-lindqvist.geduld").read_bytes()
         self.upload(f"{path}/hand-ins", "greta-holm.geduld", better, 201)
         stale = {row["student"] for row in self.get(f"{path}/sheet")["rows"] if row["stale"]}
         self.assertEqual(stale, {"greta-holm"})
-        self.assertEqual(self.send("post", f"{path}/grade", {})["newly_graded"], 1)
+        self.assertEqual(self.send("post", f"{path}/grade", {})["job"]["done"], 1)
         self.send("patch", path, {"checks": self.exercise["checks"].replace("2 points", "4 points")})
         self.assertTrue(all(row["stale"] for row in self.get(f"{path}/sheet")["rows"]))
         text = self.client.get(f"/api/{path}/marks.csv").content.decode()

@@ -43,7 +43,7 @@ class Start(unittest.TestCase):
         server = Server()
         self.addCleanup(server.stop)
         caller = Caller(server)
-        self.assertEqual(len(caller.json("GET", "/api/exercises")), 1)
+        self.assertEqual(len(caller.json("GET", "/api/exercises")), 3)
         with self.assertRaises(HTTPError) as caught:
             build_opener().open(server.link)
         self.assertEqual(caught.exception.code, 410)

@@ -1,11 +1,14 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api } from "./client";
-import type { BenchAnswer, Behaviour, Exercise, HandIn, Lanes, NotationWords, Revision, Rig, Sheet, Trace } from "./types";
+import type { BenchAnswer, Behaviour, Exercise, Floor, HandIn, Inputs, Job, Lanes, NotationWords, Override, Proof, Revision, Rig, Sheet, Trace, World } from "./types";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => api.get<{ name: string }>("me"), retry: false });
 export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: () => api.get<Rig[]>("rigs") });
 export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: () => api.get<Trace[]>("traces") });
+export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: () => api.get<Floor[]>("floors") });
+export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => api.get<Floor>(`floors/${id}`) });
+export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: () => api.get<Inputs[]>("inputs") });
 export const useBehaviours = () =>
   useQuery({ queryKey: ["behaviours"], queryFn: () => api.get<Behaviour[]>("behaviours") });
 export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: () => api.get<Exercise[]>("exercises") });
@@ -20,8 +23,27 @@ export const useHandIn = (id: number | null) =>
   useQuery({ queryKey: ["hand-in", id], queryFn: () => api.get<HandIn>(`hand-ins/${id}`), enabled: id !== null });
 export const useHandIns = (exercise: number) =>
   useQuery({ queryKey: ["hand-ins", exercise], queryFn: () => api.get<HandIn[]>(`exercises/${exercise}/hand-ins`) });
+/** Looks again soon while work is going on. */
+const whileRunning = (query: { state: { data?: { job: Job | null } } }) => (query.state.data?.job?.state === "running" ? 300 : false);
+
 export const useSheet = (exercise: number) =>
-  useQuery({ queryKey: ["sheet", exercise], queryFn: () => api.get<Sheet>(`exercises/${exercise}/sheet`) });
+  useQuery({
+    queryKey: ["sheet", exercise],
+    queryFn: () => api.get<Sheet>(`exercises/${exercise}/sheet`),
+    refetchInterval: whileRunning,
+  });
+export const useOverrides = (handIn: number | null) =>
+  useQuery({
+    queryKey: ["overrides", handIn],
+    queryFn: () => api.get<Override[]>(`hand-ins/${handIn}/overrides`),
+    enabled: handIn !== null,
+  });
+export const useProof = (exercise: number) =>
+  useQuery({
+    queryKey: ["proof", exercise],
+    queryFn: () => api.get<Proof>(`exercises/${exercise}/proof`),
+    refetchInterval: whileRunning,
+  });
 export const useRevisions = (behaviour: number | null, open: boolean) =>
   useQuery({
     queryKey: ["revisions", behaviour],
@@ -39,13 +61,11 @@ export const useLanes = (trace: number | null, from: number, to: number, columns
     placeholderData: keepPreviousData,
   });
 
-export interface BenchQuestion {
+export interface BenchQuestion extends World {
   rig: number | null;
   text: string;
-  trace: number | null;
   checks: string;
   reference: string;
-  limit: number | null;
   window: { from: number; to: number; columns: number } | null;
 }
 
@@ -58,6 +78,18 @@ export const useBench = (question: BenchQuestion) =>
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
+    retry: false,
+  });
+
+/** A recorded hand-in as the bench shows it, in a window of time. */
+export const useRecording = (handIn: number, window: BenchQuestion["window"]) =>
+  useQuery({
+    queryKey: ["recording", handIn, window],
+    queryFn: ({ signal }) => {
+      const query = window ? `?from=${window.from}&to=${window.to}&columns=${window.columns}` : "";
+      return api.get<Pick<BenchAnswer, "run" | "checks">>(`hand-ins/${handIn}/recording${query}`, signal);
+    },
+    placeholderData: keepPreviousData,
     retry: false,
   });
 

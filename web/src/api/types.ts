@@ -7,6 +7,7 @@ export interface Part {
   contact: boolean;
   says: boolean;
   encoder: boolean;
+  follows: "hand" | "place" | "motors";
   low: number | null;
   high: number | null;
 }
@@ -21,7 +22,63 @@ export interface Rig {
   has_drive: boolean;
   drive_is_measured: boolean;
   drive_is_timed: boolean;
+  exclusive: string[][];
+  shape: RigShape;
   updated: string;
+}
+
+/** Where a sensor sits, ahead and to the left of the middle of the axle: cm and deg. */
+export interface Mount {
+  ahead: number;
+  left: number;
+  facing: number | null;
+  cone: number;
+  spot: number;
+  rail: [number, number];
+}
+
+/** The robot seen from above, in cm. Without an outline it is round. */
+export interface RigShape {
+  outline: [number, number][];
+  radius: number;
+  wheel_diameter: number | null;
+  track_width: number | null;
+  mounts: Record<string, Mount>;
+}
+
+export interface Floor {
+  id: number;
+  name: string;
+  source: Record<string, unknown>;
+  updated: string;
+}
+
+/** At an instant (s) a hand gives a channel a value in the part's unit, or lets go of it (null). */
+export interface Doing {
+  at: number;
+  name: string;
+  value: number | string | null;
+}
+
+export interface Inputs {
+  id: number;
+  rig: number;
+  name: string;
+  doings: Doing[];
+  text: string;
+  updated: string;
+}
+
+/** What a program runs in: a trace or a floor, with what hands do there. `limit` is in s. */
+export interface World {
+  trace: number | null;
+  /** What the readings of a trace follow. */
+  follow: "time" | "travel";
+  floor: number | null;
+  start: string;
+  doings: Doing[];
+  seed: number | null;
+  limit: number | null;
 }
 
 export interface Trace {
@@ -39,6 +96,7 @@ export interface Behaviour {
   rig: number;
   title: string;
   text: string;
+  world: Partial<World>;
   updated: string;
 }
 
@@ -52,7 +110,12 @@ export interface Case {
   id: number;
   exercise: number;
   name: string;
-  trace: number;
+  trace: number | null;
+  follow: "time" | "travel";
+  floor: number | null;
+  start: string;
+  doings: Doing[];
+  seed: number | null;
   limit_us: number | null;
   duration_us: number;
 }
@@ -64,10 +127,16 @@ export interface Exercise {
   rig: number;
   reference: string;
   checks: string;
-  over_cases: "mean" | "least";
+  over_cases: "mean" | "least" | "each";
+  due: string | null;
+  /** The share of the points that each day begun after it is due costs, 0 to 1. */
+  late_per_day: number;
+  late_at_most: number;
+  /** Points are rounded to a multiple of it; 0 is not. */
+  round_to: number;
   cases: Case[];
   hand_in_count: number;
-  check_titles: { title: string; points: number }[];
+  check_titles: { title: string; points: number; private: boolean }[];
   problems: { reference: Hint[]; checks: Hint[] };
   updated: string;
 }
@@ -76,6 +145,8 @@ export interface HandIn {
   id: number;
   exercise: number;
   student: string;
+  /** Whether it is a real robot's run, and its text a recording. */
+  recorded: boolean;
   received: string;
   text: string;
 }
@@ -130,6 +201,16 @@ export interface RunEvent {
   kind: string;
   line: number;
   text: string;
+  where: [number, number] | null;
+}
+
+/** Where the robot was, and the things that were moved: s, cm and deg. */
+export interface Ride {
+  times: number[];
+  x: number[];
+  y: number[];
+  heading: number[];
+  things: Record<string, { x: (number | null)[]; y: (number | null)[] }>;
 }
 
 export interface Run {
@@ -143,6 +224,10 @@ export interface Run {
   events: RunEvent[];
   controls: Record<string, [number, "power" | "speed" | "brake" | "coast"][]>;
   trust: Record<string, number>;
+  readings: Lane[] | null;
+  ride: Ride | null;
+  /** Where servos and steppers really stood, on a floor. */
+  angles: Lane[];
 }
 
 export type VerdictWord = "pass" | "part" | "fail" | "not exercised" | "not certain";
@@ -166,6 +251,7 @@ export interface BenchAnswer {
   reference: Lane[] | null;
   checks: Verdict[];
   check_hints: Hint[];
+  world_problem: { message: string; remedy: string } | null;
 }
 
 export interface SheetMark {
@@ -186,15 +272,67 @@ export interface SheetRow {
   graded: boolean;
   stale: boolean;
   problem: string;
+  received: string;
+  earned: number;
+  /** The points that count: those earned, less what being late costs, rounded. */
   points: number;
+  late_days: number;
+  /** How the points come from those earned; empty where they are the same. */
+  because: string;
   of: number;
   marks: SheetMark[];
+  /** The points that the teacher gave in place of Geduld's, by check. */
+  given: Record<string, number>;
+}
+
+/** What the teacher gave for a check, and why; null points: taken back. */
+export interface Override {
+  check: string;
+  points: number | null;
+  reason: string;
+  made: string;
+  by: "teacher" | "geduld";
+}
+
+/** Long work on the server. */
+export interface Job {
+  state: "running" | "done" | "failed" | "cancelled";
+  done: number;
+  of: number;
+  problem: string;
 }
 
 export interface Sheet {
   exercise: number;
   title: string;
   rows: SheetRow[];
+  job: Job | null;
+}
+
+/** A usual mistake, planted in the reference: `text` is the program with it. */
+export interface Planted {
+  kind: string;
+  line: number;
+  what: string;
+  outcome: "caught" | "missed";
+  caught_by: string[];
+  points: number;
+  also: number;
+  text: string;
+}
+
+export interface Proof {
+  found: {
+    proves: boolean;
+    score: number;
+    sentence: string;
+    hidden: { kind: string; line: number; what: string; text: string }[];
+    reference: { check: string; verdict: VerdictWord; points: number; of: number; margin: number | null; unit: string; because: string }[];
+    mistakes: Planted[];
+    rewrites: { what: string; text: string; lost: { check: string; because: string }[] }[];
+  } | null;
+  stale: boolean;
+  job: Job | null;
 }
 
 export interface NotationWords {

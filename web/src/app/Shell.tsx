@@ -10,11 +10,11 @@ export function Shell() {
   const me = useMe();
   const { dark, toggle } = useTheme();
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full flex-col print:block print:h-auto">
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
         Skip to the view
       </a>
-      <header className="flex h-11 shrink-0 items-center gap-4 border-b border-rule px-4">
+      <header className="flex h-11 print:hidden shrink-0 items-center gap-4 border-b border-rule px-4">
         <Link to="/" className="flex items-center gap-2 text-lg font-bold tracking-tight">
           <img src="/leaf.svg" alt="" width="20" height="20" />
           Geduld
@@ -30,7 +30,7 @@ export function Shell() {
           {dark ? "Light" : "Dark"}
         </Button>
       </header>
-      <main id="view" className="min-h-0 flex-1 overflow-auto">
+      <main id="view" className="relative min-h-0 flex-1 overflow-auto print:overflow-visible">
         {me.error ? <SignedOut error={me.error} /> : me.data ? <Outlet /> : null}
       </main>
     </div>

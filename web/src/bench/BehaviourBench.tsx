@@ -1,18 +1,19 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { useParams } from "react-router";
 
 import { api } from "../api/client";
-import { useBehaviour, useExercises, useRigs, useTraces } from "../api/hooks";
-import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
+import { useBehaviour, useExercises, useFloors, useRigs, useTraces } from "../api/hooks";
+import type { Behaviour, Exercise, Floor, Rig, Trace, World } from "../api/types";
+import { NO_WORLD } from "../model/hands";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
 import { Revisions } from "./Revisions";
 import { SavedWord } from "./SavedWord";
 import { useAddress } from "./useAddress";
 import { useSaved } from "./useSaved";
+import { WorldChoice } from "./WorldChoice";
 
 /** The bench with one of the teacher's own behaviours. */
 export function BehaviourBench() {
@@ -20,17 +21,19 @@ export function BehaviourBench() {
   const behaviour = useBehaviour(id);
   const rigs = useRigs();
   const traces = useTraces();
+  const floors = useFloors();
   const exercises = useExercises();
-  const error = behaviour.error ?? rigs.error ?? traces.error ?? exercises.error;
+  const error = behaviour.error ?? rigs.error ?? traces.error ?? floors.error ?? exercises.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   const rig = rigs.data?.find((item) => item.id === behaviour.data?.rig);
-  if (!behaviour.data || !rig || !traces.data || !exercises.data) return <p className="p-6">Opening the bench …</p>;
+  if (!behaviour.data || !rig || !traces.data || !floors.data || !exercises.data) return <p className="p-6">Opening the bench …</p>;
   return (
     <Open
       key={id}
       behaviour={behaviour.data}
       rig={rig}
       traces={traces.data.filter((trace) => trace.rig === rig.id)}
+      floors={floors.data}
       exercises={exercises.data.filter((exercise) => exercise.rig === rig.id)}
     />
   );
@@ -48,10 +51,21 @@ interface OpenProps {
   behaviour: Behaviour;
   rig: Rig;
   traces: Trace[];
+  floors: Floor[];
   exercises: Exercise[];
 }
 
-function Open({ behaviour, rig, traces, exercises }: OpenProps) {
+/** The world that a behaviour was run in last, as far as it is still there; else the trace that fits it. */
+function worldOf({ behaviour, rig, traces, floors }: OpenProps, address: { number: (name: string) => number | null }): World {
+  const kept: World = { ...NO_WORLD, ...behaviour.world };
+  const linked = traces.find((item) => item.id === address.number("trace"));
+  if (linked) return { ...NO_WORLD, trace: linked.id };
+  const there = floors.some((item) => item.id === kept.floor) || traces.some((item) => item.id === kept.trace);
+  return there ? kept : { ...NO_WORLD, trace: fitting(traces, rig, behaviour.text)?.id ?? null };
+}
+
+function Open(props: OpenProps) {
+  const { behaviour, rig, traces, floors, exercises } = props;
   const client = useQueryClient();
   const address = useAddress();
   const [text, setText] = useState(behaviour.text);
@@ -60,7 +74,18 @@ function Open({ behaviour, rig, traces, exercises }: OpenProps) {
     client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { text: next }));
     void client.invalidateQueries({ queryKey: ["behaviours"] });
   });
-  const trace = traces.find((item) => item.id === address.number("trace")) ?? fitting(traces, rig, behaviour.text);
+  const [world, setWorld] = useState(() => worldOf(props, address));
+  const { save: keepWorld } = useSaved(async (next) => {
+    client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { world: JSON.parse(next) as World }));
+  });
+  const choose = useCallback(
+    (next: World) => {
+      setWorld(next);
+      keepWorld(JSON.stringify(next));
+    },
+    [keepWorld],
+  );
+  const onDoings = useCallback((doings: World["doings"]) => choose({ ...world, doings }), [choose, world]);
   const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
   const write = (next: string) => {
     if (next === text) return;
@@ -80,29 +105,34 @@ function Open({ behaviour, rig, traces, exercises }: OpenProps) {
           </div>
         }
         choices={
-          <>
-            <Choice
-              label="Trace"
-              value={String(trace?.id ?? "")}
-              options={traces.map((item) => ({ value: String(item.id), label: item.name }))}
-              onChange={(value) => address.set("trace", value)}
-            />
-            <Choice
-              label="Checks of"
-              value={String(exercise?.id ?? "")}
-              options={[{ value: "", label: "no exercise" }, ...exercises.map((item) => ({ value: String(item.id), label: item.title }))]}
-              onChange={(value) => address.set("exercise", value || null)}
-            />
-          </>
+          <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose}>
+            <label className="flex items-center gap-2">
+              <span className="w-20 shrink-0">Checks of</span>
+              <select
+                className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
+                value={String(exercise?.id ?? "")}
+                onChange={(event) => address.set("exercise", event.target.value || null)}
+              >
+                <option value="">no exercise</option>
+                {exercises.map((item) => (
+                  <option key={item.id} value={item.id}>
+                    {item.title}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </WorldChoice>
         }
         rig={rig}
-        trace={trace}
+        world={world}
+        trace={traces.find((item) => item.id === world.trace) ?? null}
+        floor={floors.find((item) => item.id === world.floor) ?? null}
         exercise={exercise}
-        limit={null}
         text={text}
         openAt={address.number("at")}
         openCheck={null}
         onText={write}
+        onDoings={onDoings}
       />
       <Revisions behaviour={behaviour.id} now={text} open={history} onClose={() => setHistory(false)} onTake={write} />
     </>

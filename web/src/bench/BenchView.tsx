@@ -1,47 +1,61 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
-import { useBench, useLanes, useNotation } from "../api/hooks";
-import type { Exercise, Hint, Lane, Part, Rig, Run, Threshold, Trace, Verdict } from "../api/types";
+import { useLanes, useNotation } from "../api/hooks";
+import type { Doing, Exercise, Floor, Hint, Rig, Threshold, Trace, World } from "../api/types";
+import { ofRobot } from "../floors/geometry";
+import { round } from "../floors/plan";
 import { distinct, numberText } from "../model/handles";
-import { marginWords } from "../model/verdicts";
-import { instants, isLively } from "../model/signals";
+import { instants } from "../model/signals";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
-import { VerdictMark } from "../ui/VerdictMark";
 import { CheckLanes } from "./CheckLanes";
 import { Editor, type EditorApi } from "./Editor";
+import { Evidence } from "./Evidence";
+import { FloorPane } from "./FloorPane";
+import { Hands } from "./Hands";
+import { InputsLane } from "./InputsLane";
+import { KeepDialog } from "./KeepDialog";
 import { Lanes } from "./Lanes";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
 import { ProgramLanes } from "./ProgramLane";
 import { SignalLane } from "./SignalLane";
+import { Split } from "./Split";
+import { poseAt } from "./ride";
 import { startClock, useAxis } from "./store";
 import { TextLane } from "./TextLane";
 import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
+import { useAnswer } from "./useAnswer";
 import { useBenchKeys } from "./useBenchKeys";
+import { useHands } from "./useHands";
 import { useSettled } from "./useSettled";
+import { useSteps } from "./useSteps";
 import { useSize } from "./useSize";
+import { room, useNamed, useVisibleLanes } from "./visible";
 
 interface Props {
   title: ReactNode;
   choices: ReactNode;
   rig: Rig;
+  world: World;
   trace: Trace | null;
+  floor: Floor | null;
   exercise: Exercise | null;
-  limit: number | null;
   text: string;
   openAt: number | null;
   openCheck: string | null;
   onText: (text: string) => void;
+  onDoings: (doings: Doing[]) => void;
 }
 
 const NO_HINTS: Hint[] = [];
 const COLUMNS = 900;
+const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, trace, exercise, text } = props;
+  const { rig, world, trace, floor, exercise, text, onDoings } = props;
   const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
@@ -53,21 +67,25 @@ export function BenchView(props: Props) {
   const seen = useSettled(useMemo(() => (from <= 0 && to >= end ? null : { from, to, columns: COLUMNS }), [from, to, end]), 120);
   const question = useMemo(
     () => ({
+      ...world,
       rig: rig.id,
       text,
-      trace: trace?.id ?? null,
       checks: exercise?.checks ?? "",
       reference: exercise?.reference ?? "",
-      limit: props.limit,
       window: seen,
     }),
-    [rig.id, text, trace?.id, exercise, props.limit, seen],
+    [rig.id, text, world, exercise, seen],
   );
-  const bench = useBench(useSettled(question, 25));
+  const bench = useAnswer(question);
   const answer = bench.data;
   const run = answer?.run ?? null;
-  const duration = trace ? Math.min(trace.duration_us / 1e6, props.limit ?? Infinity) : 1;
-  const readings = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS);
+  const duration = trace ? Math.min(trace.duration_us / 1e6, world.limit ?? Infinity) : floor ? (world.limit ?? FLOOR_LIMIT) : 1;
+  const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS).data?.lanes;
+  const readings = run?.readings ?? (floor ? undefined : recorded);
+  const hands = useHands(world.doings, onDoings);
+  const [handy, setHandy] = useState(false);
+  const [keeping, setKeeping] = useState(false);
+  const [floorHeight, setFloorHeight] = useState(318);
   const extensions = useMemo(() => (words ? notation(words, rig) : []), [words, rig]);
 
   useEffect(startClock, []);
@@ -86,15 +104,7 @@ export function BenchView(props: Props) {
       ]),
     [run, answer],
   );
-  const step = useCallback(
-    (direction: 1 | -1) => {
-      const { cursor, move, play } = useAxis.getState();
-      play(false);
-      const next = direction > 0 ? moments.find((at) => at > cursor + 1e-6) : moments.findLast((at) => at < cursor - 1e-6);
-      if (next !== undefined) move(next);
-    },
-    [moments],
-  );
+  const step = useSteps(moments);
   useBenchKeys(step);
 
   const moveHandle = useCallback((handle: Threshold, value: number, fine: boolean) => {
@@ -102,11 +112,32 @@ export function BenchView(props: Props) {
   }, []);
 
   const lines = useMemo(() => text.split("\n"), [text]);
-  const lanes = useVisibleLanes(props, readings.data?.lanes, run?.outputs, allLanes);
+  const named = useNamed(rig, text, exercise?.checks ?? "");
+  const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = answer?.hints ?? NO_HINTS;
   const verdict = answer?.checks.find((check) => check.title === chosen) ?? null;
   const handles = useMemo(() => distinct(answer?.thresholds ?? []), [answer]);
+
+  const holdHand = () => {
+    const { cursor } = useAxis.getState();
+    const pose = run?.ride ? poseAt(run.ride, cursor) : null;
+    if (!pose) return;
+    const [x, y] = ofRobot(38, 0, pose.at, pose.heading);
+    hands.act({ at: cursor, name: "hand.x", value: round(x) }, { at: cursor, name: "hand.y", value: round(y) });
+  };
+  const panel = (
+    <Hands
+      rig={rig}
+      doings={world.doings}
+      named={named}
+      onDo={hands.act}
+      onUndo={hands.undo}
+      onClear={hands.clear}
+      onHand={floor && run?.ride ? holdHand : undefined}
+      onKeep={() => setKeeping(true)}
+    />
+  );
 
   return (
     <div className="flex h-full min-h-0">
@@ -133,12 +164,28 @@ export function BenchView(props: Props) {
           {props.choices}
           <Transport onStep={step} />
         </div>
-        <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
+        {floor && (
+          <>
+            <div className="flex min-h-0 shrink-0 border-b border-rule" style={{ height: floorHeight }}>
+              <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
+              {panel}
+            </div>
+            <Split label="Height of the floor" value={floorHeight} least={180} most={620} onChange={setFloorHeight} />
+          </>
+        )}
+        <div className="flex min-h-0 flex-1">
+        <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto">
           {bench.error && <Trouble error={bench.error} />}
-          {!trace && <p className="p-6">Choose a trace above: the program then runs on it as you type.</p>}
-          {trace && width > 0 && (
+          {answer?.world_problem && (
+            <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
+              {answer.world_problem.message} {answer.world_problem.remedy}
+            </p>
+          )}
+          {!trace && !floor && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
+          {(trace ?? floor) && width > 0 && (
             <Lanes width={width}>
               <TimeAxis width={width} />
+              <InputsLane doings={world.doings} parts={rig.parts} />
               {lanes.readings.map(({ part, lane }) => lane.texts ? <TextLane key={part.name} part={part} lane={lane} width={width} /> : (
                 <SignalLane
                   key={part.name}
@@ -166,6 +213,7 @@ export function BenchView(props: Props) {
                       part={part}
                       lane={lane}
                       ghost={answer?.reference?.find((ghost) => ghost.part === part.name)}
+                      actual={run.angles.find((angle) => angle.part === part.name)}
                       width={width}
                       height={Math.round(54 * growth)}
                       handles={[]}
@@ -177,16 +225,22 @@ export function BenchView(props: Props) {
                 </>
               ) : (
                 <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">
-                  {answer ? notRun(hints) : "Running …"}
+                  {answer?.world_problem ? "Nothing ran there." : answer ? notRun(hints) : "Running …"}
                 </p>
               )}
             </Lanes>
           )}
-          {trace && (
+          {(trace ?? floor) && (
             <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
               <span>
                 {run ? endSentence(run.why, run.ended_at, run.said) : ""} {run ? trustSentence(run.trust) : ""}
               </span>
+              <span className="flex-1" />
+              {trace && (
+                <Button small active={handy} aria-pressed={handy} onClick={() => setHandy(!handy)} title="Turn, press and send by hand while it runs">
+                  Hands
+                </Button>
+              )}
               {(allLanes || lanes.hidden > 0) && (
                 <Button small onClick={() => setAllLanes(!allLanes)} aria-pressed={allLanes}>
                   {allLanes ? "Hide quiet lanes" : lanes.hidden === 1 ? "Show 1 more lane" : `Show ${lanes.hidden} more lanes`}
@@ -195,41 +249,13 @@ export function BenchView(props: Props) {
             </div>
           )}
         </div>
+        {trace && handy && panel}
+        </div>
         {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
       </section>
+      <KeepDialog open={keeping} rig={rig} world={world} text={text} onClose={() => setKeeping(false)} />
     </div>
   );
-}
-
-/** How much taller the signals may be drawn than they must be, so that a few lanes fill the view. */
-function room(height: number, lanes: { readings: { part: Part; lane: Lane }[]; outputs: unknown[] }, run: Run | null | undefined, checks: number): number {
-  const tall = lanes.readings.filter(({ part, lane }) => !part.contact && !lane.texts).length;
-  const signals = tall * (lanes.readings.length > 4 ? 62 : 78) + lanes.outputs.length * 54;
-  const rows = new Set(run?.program.map((bar) => bar.lane)).size;
-  const others = 130 + (lanes.readings.length - tall) * 40 + rows * 36 + checks * 32;
-  return Math.min(1.9, Math.max(1, (height - others) / Math.max(1, signals)));
-}
-
-/** The lanes worth seeing: those the program or the checks name, and outputs that move. */
-function useVisibleLanes(props: Props, readings: Lane[] | undefined, outputs: Lane[] | undefined, all: boolean) {
-  const { rig, text, exercise } = props;
-  return useMemo(() => {
-    const words = new Set(`${text}\n${exercise?.checks ?? ""}`.match(/[\p{L}_][\p{L}\p{N}_]*(?:\.[\p{L}_]+)?/gu) ?? []);
-    if (words.has("message")) rig.parts.filter((part) => part.says).forEach((part) => words.add(part.name));
-    const find = (list: Lane[] | undefined, role: string) =>
-      [...rig.parts, ...rig.properties]
-        .filter((part) => part.role === role)
-        .flatMap((part) => {
-          const lane = list?.find((item) => item.part === part.name);
-          return lane ? [{ part, lane }] : [];
-        });
-    const sensors = find(readings, "sensor");
-    const motors = find(outputs, "output");
-    const seenSensors = sensors.filter(({ part }) => all || words.has(part.name));
-    const seenMotors = motors.filter(({ part, lane }) => all || isLively(lane) || words.has(part.name));
-    const hidden = sensors.length - seenSensors.length + motors.length - seenMotors.length;
-    return { readings: seenSensors.length ? seenSensors : sensors, outputs: seenMotors, hidden };
-  }, [rig, text, exercise, readings, outputs, all]);
 }
 
 function notRun(hints: Hint[]): string {
@@ -244,7 +270,9 @@ function endSentence(why: string, at: number, said: string): string {
     case "finished":
       return `The program finished${said ? `, saying "${said}",` : ""} at ${time} s.`;
     case "time":
-      return "The program was still running when the trace ended.";
+      return "The program was still running when the run ended.";
+    case "stopped":
+      return `A hand stopped everything at ${time} s.`;
     default:
       return `A limit ended the run at ${time} s.`;
   }
@@ -255,26 +283,4 @@ function trustSentence(trust: Record<string, number>): string {
   return Number.isFinite(from)
     ? `Hatched from ${from.toFixed(2)} s on: there the program drives differently from the recording, so these readings are not to be trusted.`
     : "";
-}
-
-function Evidence({ verdict, onClose }: { verdict: Verdict; onClose: () => void }) {
-  const margin = marginWords(verdict.margin, verdict.unit);
-  return (
-    <div className="flex items-start gap-2.5 border-t border-rule bg-sheet px-3 py-2.5" role="status" data-evidence="">
-      <VerdictMark verdict={verdict.verdict} size={20} />
-      <div className="flex-1 text-[14px] leading-snug">
-        <span className="font-bold">
-          {verdict.title}: {verdict.verdict}
-        </span>
-        <span className="num text-soft">
-          {" "}
-          · {Number(verdict.points.toFixed(2))} of {verdict.of} points{margin && ` · ${margin}`}
-        </span>
-        <p>{verdict.because}</p>
-      </div>
-      <Button small onClick={onClose}>
-        Close
-      </Button>
-    </div>
-  );
 }

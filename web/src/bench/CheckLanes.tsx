@@ -1,6 +1,7 @@
-import type { Verdict, VerdictWord } from "../api/types";
+import type { Verdict } from "../api/types";
 import { show } from "../model/numbers";
 import { VerdictMark } from "../ui/VerdictMark";
+import { Windows } from "../ui/Windows";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";
 
@@ -9,14 +10,6 @@ interface Props {
   chosen: string | null;
   onChoose: (title: string | null) => void;
 }
-
-const FILL: Record<VerdictWord, string> = {
-  pass: "bg-leaf-wash border-leaf",
-  part: "bg-ochre-wash border-ochre",
-  fail: "bg-clay-wash border-clay",
-  "not exercised": "border-soft",
-  "not certain": "hatched border-soft",
-};
 
 /** A row for each check: the stretches it was tested in, and a pin where it was decided. */
 export function CheckLanes({ checks, chosen, onChoose }: Props) {
@@ -44,18 +37,7 @@ export function CheckLanes({ checks, chosen, onChoose }: Props) {
             <span className="sr-only">{check.verdict}</span>
           </button>
           <div className="relative flex-1 overflow-hidden" style={{ marginRight: RIGHT }}>
-            {check.windows
-              .filter((window) => window.to >= from && window.from <= to)
-              .map((window, index) => (
-                <div
-                  key={index}
-                  className={`absolute top-[6px] h-[15px] border-x ${FILL[window.verdict]}`}
-                  style={{
-                    left: `${share(window.from, from, to) * 100}%`,
-                    width: `max(3px, ${(share(window.to, from, to) - share(window.from, from, to)) * 100}%)`,
-                  }}
-                />
-              ))}
+            <Windows check={check} from={from} to={to} className="top-[6px] h-[15px]" />
             {check.at !== null && check.at >= from && check.at <= to && check.verdict !== "pass" && (
               <button
                 type="button"

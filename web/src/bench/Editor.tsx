@@ -1,4 +1,4 @@
-import { completionKeymap } from "@codemirror/autocomplete";
+import { completionKeymap, snippet } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirror/commands";
 import { indentUnit } from "@codemirror/language";
 import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
@@ -15,6 +15,8 @@ export interface EditorApi {
   replaceNumber: (line: number, column: number, unit: string, text: string) => void;
   /** Puts a hint's fix in the place of what it is about. */
   mend: (hint: Hint) => void;
+  /** Puts a form behind the text, a blank line before it; Tab goes through its slots. */
+  append: (form: string) => void;
   /** Puts the cursor on a line and shows it. */
   goTo: (line: number) => void;
 }
@@ -63,6 +65,11 @@ const LOOK = EditorView.theme({
   ".cm-diagnostic-error": { borderLeftColor: "var(--clay)" },
   ".cm-diagnosticAction": { backgroundColor: "var(--leaf)", color: "var(--paper)" },
 });
+
+/** How many line ends a text has at its end. */
+function trailing(text: string): number {
+  return text.length - text.replace(/\n+$/, "").length;
+}
 
 function capital(text: string): string {
   return text.slice(0, 1).toUpperCase() + text.slice(1);
@@ -133,7 +140,7 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
           lintGutter(),
           litLine,
           LOOK,
-          EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false" }),
+          EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false", tabindex: "0" }),
           EditorState.readOnly.of(readOnly),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) handlers.current.onChange(update.state.doc.toString());
@@ -161,6 +168,15 @@ export function Editor({ label, text, hints, notation, lit = null, readOnly = fa
         const [from, to] = stretch(editor.state, hint);
         if (hint.fix !== null) editor.dispatch({ changes: { from, to, insert: hint.fix } });
         editor.focus();
+      },
+      append: (form) => {
+        const end = editor.state.doc.length;
+        const gap = editor.state.doc.toString().trimEnd() === "" ? "" : "\n".repeat(Math.max(0, 2 - trailing(editor.state.doc.toString())));
+        editor.dispatch({ changes: { from: end, insert: gap } });
+        const last = editor.state.doc.length;
+        snippet(form)(editor, null, last, last);
+        editor.focus();
+        editor.dispatch({ effects: EditorView.scrollIntoView(editor.state.selection.main.head, { y: "center" }) });
       },
       goTo: (line) => {
         if (line < 1 || line > editor.state.doc.lines) return;

@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { useExercise, useHandIn, useRigs, useTraces } from "../api/hooks";
-import type { Exercise, HandIn, Rig, Trace } from "../api/types";
+import { useExercise, useFloors, useHandIn, useRigs, useTraces } from "../api/hooks";
+import type { Exercise, Floor, HandIn, Rig, Trace } from "../api/types";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
+import { RecordedBench } from "./RecordedBench";
 import { useAddress } from "./useAddress";
 import { useCase } from "./useCase";
 
@@ -15,17 +16,19 @@ export function HandInBench() {
   const exercise = useExercise(handIn.data?.exercise ?? null);
   const rigs = useRigs();
   const traces = useTraces();
-  const error = handIn.error ?? exercise.error ?? rigs.error ?? traces.error;
+  const floors = useFloors();
+  const error = handIn.error ?? exercise.error ?? rigs.error ?? traces.error ?? floors.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
-  if (!handIn.data || !exercise.data || !rig || !traces.data) return <p className="p-6">Opening the hand-in …</p>;
-  return <Open key={handIn.data.id} handIn={handIn.data} exercise={exercise.data} rig={rig} traces={traces.data} />;
+  if (!handIn.data || !exercise.data || !rig || !traces.data || !floors.data) return <p className="p-6">Opening the hand-in …</p>;
+  if (handIn.data.recorded) return <RecordedBench key={handIn.data.id} handIn={handIn.data} exercise={exercise.data} rig={rig} />;
+  return <Open key={handIn.data.id} handIn={handIn.data} exercise={exercise.data} rig={rig} traces={traces.data} floors={floors.data} />;
 }
 
-function Open({ handIn, exercise, rig, traces }: { handIn: HandIn; exercise: Exercise; rig: Rig; traces: Trace[] }) {
+function Open({ handIn, exercise, rig, traces, floors }: { handIn: HandIn; exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
   const address = useAddress();
   const [text, setText] = useState(handIn.text);
-  const { trace, limit, choice } = useCase(exercise, traces);
+  const { world, trace, floor, choice, onDoings } = useCase(exercise, traces, floors);
   return (
     <BenchView
       title={
@@ -47,13 +50,15 @@ function Open({ handIn, exercise, rig, traces }: { handIn: HandIn; exercise: Exe
       }
       choices={choice}
       rig={rig}
+      world={world}
       trace={trace}
+      floor={floor}
       exercise={exercise}
-      limit={limit}
       text={text}
       openAt={address.number("at")}
       openCheck={address.text("check")}
       onText={setText}
+      onDoings={onDoings}
     />
   );
 }

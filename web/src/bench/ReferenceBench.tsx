@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { api } from "../api/client";
-import { useExercise, useRigs, useTraces } from "../api/hooks";
-import type { Exercise, Rig, Trace } from "../api/types";
+import { useExercise, useFloors, useRigs, useTraces } from "../api/hooks";
+import type { Exercise, Floor, Rig, Trace } from "../api/types";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
 import { SavedWord } from "./SavedWord";
@@ -17,18 +17,19 @@ export function ReferenceBench() {
   const exercise = useExercise(Number(useParams().id));
   const rigs = useRigs();
   const traces = useTraces();
-  const error = exercise.error ?? rigs.error ?? traces.error;
+  const floors = useFloors();
+  const error = exercise.error ?? rigs.error ?? traces.error ?? floors.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
-  if (!exercise.data || !rig || !traces.data) return <p className="p-6">Opening the bench …</p>;
-  return <Open key={exercise.data.id} exercise={exercise.data} rig={rig} traces={traces.data} />;
+  if (!exercise.data || !rig || !traces.data || !floors.data) return <p className="p-6">Opening the bench …</p>;
+  return <Open key={exercise.data.id} exercise={exercise.data} rig={rig} traces={traces.data} floors={floors.data} />;
 }
 
-function Open({ exercise, rig, traces }: { exercise: Exercise; rig: Rig; traces: Trace[] }) {
+function Open({ exercise, rig, traces, floors }: { exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
   const client = useQueryClient();
   const address = useAddress();
   const [text, setText] = useState(exercise.reference);
-  const { trace, limit, choice } = useCase(exercise, traces);
+  const { world, trace, floor, choice, onDoings } = useCase(exercise, traces, floors);
   const { saving, save } = useSaved(async (reference) => {
     client.setQueryData(["exercise", exercise.id], await api.patch<Exercise>(`exercises/${exercise.id}`, { reference }));
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
@@ -48,9 +49,10 @@ function Open({ exercise, rig, traces }: { exercise: Exercise; rig: Rig; traces:
       }
       choices={choice}
       rig={rig}
+      world={world}
       trace={trace}
+      floor={floor}
       exercise={exercise}
-      limit={limit}
       text={text}
       openAt={address.number("at")}
       openCheck={address.text("check")}
@@ -59,6 +61,7 @@ function Open({ exercise, rig, traces }: { exercise: Exercise; rig: Rig; traces:
         setText(next);
         save(next);
       }}
+      onDoings={onDoings}
     />
   );
 }

@@ -13,6 +13,8 @@ interface Props {
   part: Part;
   lane: Lane;
   ghost?: Lane;
+  /** Where the part really stood, where that is not what was commanded. */
+  actual?: Lane;
   width: number;
   height: number;
   handles: Threshold[];
@@ -23,9 +25,8 @@ interface Props {
 
 const stepped = uPlot.paths.stepped?.({ align: 1 });
 
-function scaleOf(part: Part, lane: Lane, ghost: Lane | undefined, handles: Threshold[]): [number, number] {
+function scaleOf(part: Part, lanes: Lane[], handles: Threshold[]): [number, number] {
   if (part.contact) return [-0.25, 1.25];
-  const lanes = ghost ? [lane, ghost] : [lane];
   if (part.role === "sensor") return rangeOf(lanes, handles.map((handle) => handle.value));
   return rangeOf(lanes, lanes.some(isLively) ? [0] : [0, part.high ?? 100]);
 }
@@ -38,7 +39,7 @@ function levels(part: Part, lane: Lane): number[] | undefined {
   return found.length <= 3 ? found : [...new Set([Math.min(...found), 0, Math.max(...found)])];
 }
 
-function options(part: Part, lane: Lane, width: number, height: number, ghost: boolean): uPlot.Options {
+function options(part: Part, lane: Lane, width: number, height: number, ghost: boolean, actual: boolean): uPlot.Options {
   const marked = levels(part, lane);
   const ink = colour(part.role === "output" ? "output" : "reading");
   const labels = part.contact
@@ -77,31 +78,33 @@ function options(part: Part, lane: Lane, width: number, height: number, ghost: b
         paths: stepped,
         points: { show: false },
       },
+      ...(actual ? [{ stroke: colour("ink"), width: 1.2, points: { show: false } }] : []),
     ],
   };
 }
 
 /** One signal on the time axis, with the values that the program compares it with as handles. */
-export function SignalLane({ part, lane, ghost, width, height, handles, trust, control, onHandle }: Props) {
+export function SignalLane({ part, lane, ghost, actual, width, height, handles, trust, control, onHandle }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
   const label = useRef<HTMLSpanElement>(null);
   const { from, to, end } = useAxis();
   const dark = useTheme((theme) => theme.dark);
-  const scale = useMemo(() => scaleOf(part, lane, ghost, handles), [part, lane, ghost, handles]);
-  const data = useMemo(() => together(ghost ? [ghost, lane] : [lane], end), [ghost, lane, end]);
+  const lanes = useMemo(() => [...(ghost ? [ghost] : []), lane, ...(actual ? [actual] : [])], [ghost, lane, actual]);
+  const scale = useMemo(() => scaleOf(part, lanes, handles), [part, lanes, handles]);
+  const data = useMemo(() => together(lanes, end), [lanes, end]);
   const plotWidth = width - GUTTER;
   const marks = levels(part, lane)?.join();
 
   useEffect(() => {
     if (!box.current) return;
-    const chart = new uPlot(options(part, lane, plotWidth, height, ghost !== undefined), undefined, box.current);
+    const chart = new uPlot(options(part, lane, plotWidth, height, ghost !== undefined, actual !== undefined), undefined, box.current);
     plot.current = chart;
     return () => {
       chart.destroy();
       plot.current = null;
     };
-  }, [part, plotWidth, height, ghost !== undefined, dark, marks]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
+  }, [part, plotWidth, height, ghost !== undefined, actual !== undefined, dark, marks]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
 
   useEffect(() => {
     const chart = plot.current;
@@ -110,7 +113,7 @@ export function SignalLane({ part, lane, ghost, width, height, handles, trust, c
       chart.setScale("x", { min: from, max: to });
       chart.setScale("y", { min: scale[0], max: scale[1] });
     });
-  }, [data, scale, from, to, part, plotWidth, height, ghost, dark, marks]);
+  }, [data, scale, from, to, part, plotWidth, height, dark, marks]);
 
   useEffect(() => {
     const write = (at: number) => {

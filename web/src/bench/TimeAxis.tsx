@@ -8,7 +8,7 @@ export function TimeAxis({ width }: { width: number }) {
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
   const step = niceStep(to - from, Math.max(2, room / 80));
   return (
-    <div className="relative h-6 border-b border-rule text-[12px] text-soft" aria-hidden="true">
+    <div className="relative h-6 border-b border-rule text-[12px] text-soft" aria-hidden="true" data-axis="">
       <span className="absolute bottom-0.5 left-3">time in s</span>
       <div className="absolute inset-y-0" style={{ left: GUTTER + SCALE, width: room }}>
         {ticksBetween(from, to, step).map((tick) => (

@@ -4,11 +4,11 @@ import type { Extension } from "@codemirror/state";
 import { tags } from "@lezer/highlight";
 
 import type { NotationWords, Part, Rig } from "../api/types";
-import { type Form, formsOf } from "../model/forms";
+import { type Form, type Forms, formsOf } from "../model/forms";
 
-/** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do. */
-export function notation(words: NotationWords, rig: Rig): Extension {
-  return [language(words, rig.parts), syntaxHighlighting(STYLE), autocompletion({ icons: false, override: [completer(words, rig)] })];
+/** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do or a check can say. */
+export function notation(words: NotationWords, rig: Rig, forms: Forms = formsOf(rig)): Extension {
+  return [language(words, rig.parts), syntaxHighlighting(STYLE), autocompletion({ icons: false, override: [completer(words, forms)] })];
 }
 
 const STYLE = HighlightStyle.define([
@@ -67,8 +67,7 @@ function named(text: string): { values: Completion[]; routines: Completion[] } {
   };
 }
 
-function completer(words: NotationWords, rig: Rig) {
-  const forms = formsOf(rig);
+function completer(words: NotationWords, forms: Forms) {
   const offered = (list: Form[], boost = 0) => list.map((item) => snippetCompletion(item.insert, { label: item.label, detail: item.detail, type: "keyword", boost }));
   const sections = offered(forms.sections);
   const steps = offered(forms.steps);

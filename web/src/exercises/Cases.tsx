@@ -1,13 +1,17 @@
 import { api } from "../api/client";
 import { useChange } from "../api/hooks";
-import type { Case, Exercise, Trace } from "../api/types";
+import type { Case, Exercise, Floor, Rig, Trace } from "../api/types";
 import { show } from "../model/numbers";
 import { Trouble } from "../ui/Trouble";
+import { CaseSetUp } from "./CaseSetUp";
 
-/** The traces that hand-ins are tried on. */
-export function Cases({ exercise, traces }: { exercise: Exercise; traces: Trace[] }) {
+/** The worlds that hand-ins are tried in. */
+export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
   const add = useChange(
-    (trace: Trace) => api.post<Case>("cases", { exercise: exercise.id, trace: trace.id, name: trace.name.toLowerCase() }),
+    (world: { trace: number } | { floor: number }) => {
+      const name = "trace" in world ? traces.find((item) => item.id === world.trace)?.name : floors.find((item) => item.id === world.floor)?.name;
+      return api.post<Case>("cases", { exercise: exercise.id, ...world, name: freeName(exercise, (name ?? "case").toLowerCase()) });
+    },
     "exercise",
     "exercises",
     "sheet",
@@ -20,8 +24,9 @@ export function Cases({ exercise, traces }: { exercise: Exercise; traces: Trace[
       <p className="text-[13px] text-soft">Each hand-in is run on every case.</p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {exercise.cases.map((item) => (
-          <li key={item.id} className="flex items-center gap-2 px-3 py-1.5 text-[14px]">
+          <li key={item.id} className="flex items-center gap-1.5 py-0.5 pr-1.5 pl-3 text-[14px]">
             <span className="flex-1 truncate">{item.name}</span>
+            <CaseSetUp item={item} rig={rig} traces={traces} floors={floors} />
             <span className="num text-[13px] text-soft">{show((item.limit_us ?? item.duration_us) / 1e6, "s", 1)}</span>
             <button
               type="button"
@@ -33,27 +38,42 @@ export function Cases({ exercise, traces }: { exercise: Exercise; traces: Trace[
             </button>
           </li>
         ))}
-        {!exercise.cases.length && <li className="px-3 py-1.5 text-[14px] text-soft">No case yet: add a trace.</li>}
+        {!exercise.cases.length && <li className="px-3 py-1.5 text-[14px] text-soft">No case yet: add a trace or a floor.</li>}
       </ul>
-      {free.length > 0 && (
+      {(free.length > 0 || floors.length > 0) && (
         <select
           className="mt-1.5 w-full rounded border border-rule bg-sheet px-2 py-1 text-[14px]"
-          aria-label="Add a trace as a case"
+          aria-label="Add a trace or a floor as a case"
           value=""
           onChange={(event) => {
-            const trace = free.find((item) => item.id === Number(event.target.value));
-            if (trace) add.mutate(trace);
+            const [kind, id] = event.target.value.split(" ");
+            if (id) add.mutate(kind === "floor" ? { floor: Number(id) } : { trace: Number(id) });
           }}
         >
-          <option value="">Add a trace as a case …</option>
-          {free.map((trace) => (
-            <option key={trace.id} value={trace.id}>
-              {trace.name}
-            </option>
-          ))}
+          <option value="">Add a trace or a floor …</option>
+          <optgroup label="Floors">
+            {floors.map((floor) => (
+              <option key={floor.id} value={`floor ${floor.id}`}>
+                {floor.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Traces">
+            {free.map((trace) => (
+              <option key={trace.id} value={`trace ${trace.id}`}>
+                {trace.name}
+              </option>
+            ))}
+          </optgroup>
         </select>
       )}
       <Trouble error={add.error ?? remove.error} />
     </section>
   );
+}
+
+/** A name that no case has yet: one floor may be several cases, with other hands or another start. */
+function freeName(exercise: Exercise, name: string): string {
+  const taken = exercise.cases.map((item) => item.name);
+  return Array.from({ length: 100 }, (_, index) => (index ? `${name} ${index + 1}` : name)).find((next) => !taken.includes(next)) ?? name;
 }

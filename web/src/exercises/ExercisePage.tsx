@@ -3,13 +3,15 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { api } from "../api/client";
-import { useChange, useExercise, useNotation, useRigs, useTraces } from "../api/hooks";
-import type { Exercise, HandIn, NotationWords, Rig, Trace } from "../api/types";
+import { useChange, useExercise, useFloors, useNotation, useRigs, useTraces } from "../api/hooks";
+import type { Exercise, Floor, HandIn, NotationWords, Rig, Trace } from "../api/types";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
+import { BriefField } from "./BriefField";
 import { Cases } from "./Cases";
 import { HandIns } from "./HandIns";
+import { PointsForm, type PointRules } from "./PointsForm";
 import { Texts } from "./Texts";
 
 /** An exercise: what it asks, what it is tried on, how it is checked, and what came in. */
@@ -18,20 +20,24 @@ export function ExercisePage() {
   const exercise = useExercise(id);
   const rigs = useRigs();
   const traces = useTraces();
+  const floors = useFloors();
   const words = useNotation();
-  const error = exercise.error ?? rigs.error ?? traces.error ?? words.error;
+  const error = exercise.error ?? rigs.error ?? traces.error ?? floors.error ?? words.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
-  if (!exercise.data || !rig || !traces.data || !words.data) return <p className="p-6">Opening the exercise …</p>;
-  return <Open key={id} exercise={exercise.data} rig={rig} words={words.data} traces={traces.data.filter((item) => item.rig === rig.id)} />;
+  if (!exercise.data || !rig || !traces.data || !floors.data || !words.data) return <p className="p-6">Opening the exercise …</p>;
+  const own = traces.data.filter((item) => item.rig === rig.id);
+  return <Open key={id} exercise={exercise.data} rig={rig} words={words.data} traces={own} floors={floors.data} />;
 }
+
+type Draft = Pick<Exercise, "title" | "brief" | "reference" | "checks"> & PointRules;
 
 function useDraft(exercise: Exercise) {
   const client = useQueryClient();
-  const [draft, setDraft] = useState({ title: exercise.title, brief: exercise.brief, reference: exercise.reference, checks: exercise.checks });
+  const [draft, setDraft] = useState<Draft>(exercise);
   const [error, setError] = useState<unknown>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const unsaved = useRef<Partial<typeof draft>>({});
+  const unsaved = useRef<Partial<Draft>>({});
   const save = useCallback(async () => {
     clearTimeout(timer.current);
     const change = unsaved.current;
@@ -48,7 +54,7 @@ function useDraft(exercise: Exercise) {
     }
   }, [client, exercise.id]);
   useEffect(() => () => void save(), [save]);
-  const change = (part: Partial<typeof draft>) => {
+  const change = (part: Partial<Draft>) => {
     setDraft((before) => ({ ...before, ...part }));
     unsaved.current = { ...unsaved.current, ...part };
     clearTimeout(timer.current);
@@ -57,7 +63,15 @@ function useDraft(exercise: Exercise) {
   return { draft, change, save, error };
 }
 
-function Open({ exercise, rig, traces, words }: { exercise: Exercise; rig: Rig; traces: Trace[]; words: NotationWords }) {
+interface OpenProps {
+  exercise: Exercise;
+  rig: Rig;
+  traces: Trace[];
+  floors: Floor[];
+  words: NotationWords;
+}
+
+function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   const navigate = useNavigate();
   const { draft, change, save, error } = useDraft(exercise);
   const upload = useChange(
@@ -90,7 +104,10 @@ function Open({ exercise, rig, traces, words }: { exercise: Exercise; rig: Rig; 
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/bench`}>
           Reference on the bench
         </Link>
-        <UploadButton large accept=".geduld,.txt" multiple onFiles={(files) => upload.mutate(files)}>
+        <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/proof`}>
+          Proofread
+        </Link>
+        <UploadButton large accept=".geduld,.txt,.csv" multiple onFiles={(files) => upload.mutate(files)}>
           Upload hand-ins
         </UploadButton>
         <Button
@@ -107,18 +124,12 @@ function Open({ exercise, rig, traces, words }: { exercise: Exercise; rig: Rig; 
       {trouble && <div className="mb-3"><Trouble error={trouble} /></div>}
       <div className="grid min-h-0 flex-1 grid-cols-1 gap-5 lg:grid-cols-[300px_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">
-          <label className="block">
-            <span className="font-bold">Brief</span>
-            <textarea
-              className="mt-1 block h-36 w-full resize-y rounded border border-rule bg-sheet p-2 text-[14px] leading-snug"
-              value={draft.brief}
-              onChange={(event) => change({ brief: event.target.value })}
-            />
-          </label>
-          <Cases exercise={exercise} traces={traces} />
+          <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
+          <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
+          <PointsForm rules={draft} onChange={change} />
           <HandIns exercise={exercise} />
         </div>
-        <Texts exercise={exercise} rig={rig} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
+        <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
       </div>
     </div>
   );

@@ -1,19 +1,23 @@
-import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import { Menu, MenuButton, MenuItem, MenuItems, Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQueries } from "@tanstack/react-query";
-import { type RefObject, useMemo, useRef } from "react";
+import { type RefObject, useMemo, useRef, useState } from "react";
 
 import { api } from "../api/client";
-import type { BenchAnswer, Exercise, Hint, NotationWords, Rig } from "../api/types";
+import { useHandIns } from "../api/hooks";
+import type { BenchAnswer, Exercise, Floor, Hint, NotationWords, Rig } from "../api/types";
 import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";
 import { useSettled } from "../bench/useSettled";
-import { marginWords } from "../model/verdicts";
-import { VerdictMark } from "../ui/VerdictMark";
+import { placesOf } from "../floors/plan";
+import { checkFormsOf, sentencesOf, wholeCheck } from "../model/checkForms";
+import { worldOf } from "../model/hands";
+import { Preview } from "./Preview";
 
 interface Props {
   exercise: Exercise;
   rig: Rig;
+  floors: Floor[];
   words: NotationWords;
   reference: string;
   checks: string;
@@ -24,24 +28,34 @@ const NONE: Hint[] = [];
 const TAB = "rounded-t border border-b-0 border-rule px-3 py-1 text-[14px] data-selected:bg-sheet data-selected:font-bold";
 
 /** Checks and reference as text, with what the checks say about the reference in every case. */
-export function Texts({ exercise, rig, words, reference, checks, onChange }: Props) {
+export function Texts({ exercise, rig, floors, words, reference, checks, onChange }: Props) {
   const checksEditor = useRef<EditorApi | null>(null);
   const referenceEditor = useRef<EditorApi | null>(null);
   const extensions = useMemo(() => notation(words, rig), [words, rig]);
+  const places = useMemo(() => placesOf(floors.filter((floor) => exercise.cases.some((item) => item.floor === floor.id))), [floors, exercise.cases]);
+  const checking = useMemo(() => notation(words, rig, checkFormsOf(rig, places)), [words, rig, places]);
+  const received = useHandIns(exercise.id).data;
+  const [subject, setSubject] = useState("");
   const question = useSettled(
-    useMemo(() => ({ rig: rig.id, text: reference, checks }), [rig.id, reference, checks]),
+    useMemo(() => {
+      const text = received?.find((item) => String(item.id) === subject)?.text ?? reference;
+      return { rig: rig.id, text, checks, reference };
+    }, [rig.id, received, subject, reference, checks]),
     150,
   );
-  const runs = useQueries({
+  const answers = useQueries({
     queries: exercise.cases.map((item) => ({
-      queryKey: ["preview", question, item.trace, item.limit_us],
+      queryKey: ["preview", question, worldOf(item)],
       queryFn: () =>
-        api.post<BenchAnswer>("bench/run", { ...question, trace: item.trace, limit: item.limit_us ? item.limit_us / 1e6 : null }),
+        api.post<BenchAnswer>("bench/run", { ...question, ...worldOf(item) }),
       staleTime: Infinity,
-      placeholderData: (before: BenchAnswer | undefined) => before,
     })),
+    combine: answered,
   });
-  const first = runs[0]?.data;
+  // What was there before stays until the new answers are: the text would jump if the table went and came back.
+  const [shown, setShown] = useState(answers);
+  if (answers !== shown && answers.every((answer) => answer !== undefined)) setShown(answers);
+  const first = answers[0] ?? shown[0];
   return (
     <div className="flex min-h-0 flex-col gap-3">
       <TabGroup className="flex min-h-[230px] flex-1 flex-col">
@@ -56,10 +70,29 @@ export function Texts({ exercise, rig, words, reference, checks, onChange }: Pro
                 label="Checks. Escape, then Tab leaves it."
                 text={checks}
                 hints={first?.check_hints ?? exercise.problems.checks}
-                notation={extensions}
+                notation={checking}
                 onChange={(text) => onChange({ checks: text })}
                 onReady={(api) => (checksEditor.current = api)}
               />
+            </div>
+            <div className="border-t border-rule px-2 py-1.5">
+              <Menu>
+                <MenuButton className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk">Add a check …</MenuButton>
+                <MenuItems anchor={{ to: "top start", gap: 4 }} className="z-40 max-h-[70vh] w-[430px] overflow-auto rounded border border-rule bg-paper py-1 shadow-lg">
+                  {sentencesOf(rig, places).map((sentence) => (
+                    <MenuItem key={sentence.label}>
+                      <button
+                        type="button"
+                        className="flex w-full items-baseline gap-3 px-3 py-1 text-left text-[14px] data-focus:bg-leaf-wash"
+                        onClick={() => afterTheMenu(() => checksEditor.current?.append(wholeCheck(sentence).insert))}
+                      >
+                        <span className="num flex-1 text-[13px]">{sentence.label}</span>
+                        <span className="text-[13px] text-soft">{sentence.detail}</span>
+                      </button>
+                    </MenuItem>
+                  ))}
+                </MenuItems>
+              </Menu>
             </div>
             <Said hints={first?.check_hints ?? exercise.problems.checks} editor={checksEditor} />
           </TabPanel>
@@ -68,22 +101,46 @@ export function Texts({ exercise, rig, words, reference, checks, onChange }: Pro
               <Editor
                 label="Reference behaviour. Escape, then Tab leaves it."
                 text={reference}
-                hints={first?.hints ?? exercise.problems.reference}
+                hints={(subject ? null : first?.hints) ?? exercise.problems.reference}
                 notation={extensions}
                 onChange={(text) => onChange({ reference: text })}
                 onReady={(api) => (referenceEditor.current = api)}
               />
             </div>
-            <Said hints={first?.hints ?? exercise.problems.reference} editor={referenceEditor} />
+            <Said hints={(subject ? null : first?.hints) ?? exercise.problems.reference} editor={referenceEditor} />
           </TabPanel>
         </TabPanels>
       </TabGroup>
-      <section aria-label="The reference in every case" className="shrink-0 overflow-auto">
-        <h2 className="font-bold">What the checks say about the reference</h2>
-        <Preview exercise={exercise} answers={runs.map((run) => run.data)} />
+      <section aria-label="What the checks say" tabIndex={0} className="max-h-[48%] shrink-0 overflow-auto">
+        <h2 className="font-bold">
+          What the checks say about{" "}
+          <select className="rounded border border-rule bg-sheet px-1 py-0.5 font-bold" aria-label="Whose program" value={subject} onChange={(event) => setSubject(event.target.value)}>
+            <option value="">the reference</option>
+            {(received ?? []).filter((item) => !item.recorded).map((item) => (
+              <option key={item.id} value={String(item.id)}>
+                {item.student}
+              </option>
+            ))}
+          </select>{" "}
+          <span className="text-[13px] font-normal text-soft">what is to spare (+) or missing (−), and when it was tested</span>
+        </h2>
+        <Preview
+          exercise={exercise}
+          answers={shown.length === exercise.cases.length ? shown : answers}
+          bench={subject ? `/hand-ins/${subject}` : `/exercises/${exercise.id}/bench`}
+        />
       </section>
     </div>
   );
+}
+
+function answered(results: { data: BenchAnswer | undefined }[]): (BenchAnswer | undefined)[] {
+  return results.map((result) => result.data);
+}
+
+/** A menu gives the focus back to its button when it closes; only then may the text take it. */
+function afterTheMenu(act: () => void): void {
+  setTimeout(act, 60);
 }
 
 function Said({ hints, editor }: { hints: Hint[]; editor: RefObject<EditorApi | null> }) {
@@ -91,49 +148,5 @@ function Said({ hints, editor }: { hints: Hint[]; editor: RefObject<EditorApi | 
     <div className="max-h-28 overflow-auto border-t border-rule">
       <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
     </div>
-  );
-}
-
-function Preview({ exercise, answers }: { exercise: Exercise; answers: (BenchAnswer | undefined)[] }) {
-  const checks = answers.find((answer) => answer?.checks.length)?.checks ?? [];
-  if (!exercise.cases.length) return <p className="text-[14px] text-soft">Add a case to see it.</p>;
-  if (!checks.length) return <p className="text-[14px] text-soft">Nothing yet: the reference and the checks must be without errors.</p>;
-  return (
-    <table className="w-full border-collapse text-[14px]">
-      <thead>
-        <tr className="text-left text-[13px] text-soft">
-          <th scope="col" className="border-b border-rule py-1 pr-3 font-normal">
-            check
-          </th>
-          {exercise.cases.map((item) => (
-            <th key={item.id} scope="col" className="border-b border-rule py-1 pr-3 font-normal">
-              {item.name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {checks.map((check, row) => (
-          <tr key={check.title}>
-            <th scope="row" className="border-b border-rule py-1 pr-3 text-left font-normal">
-              {check.title}
-            </th>
-            {answers.map((answer, index) => {
-              const found = answer?.checks[row];
-              return (
-                <td key={index} className="border-b border-rule py-1 pr-3" title={found?.because}>
-                  {found && (
-                    <span className="flex items-center gap-1.5">
-                      <VerdictMark verdict={found.verdict} size={14} />
-                      <span className="num text-[13px]">{marginWords(found.margin, found.unit) || found.verdict}</span>
-                    </span>
-                  )}
-                </td>
-              );
-            })}
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -1,24 +1,25 @@
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { api } from "../api/client";
 import { useChange, useSheet } from "../api/hooks";
-import type { Sheet, SheetMark, SheetRow } from "../api/types";
-import { show } from "../model/numbers";
-import { marginWords, meaning, VERDICTS } from "../model/verdicts";
+import type { Sheet } from "../api/types";
+import { alike, type Filter, filtered, type Order, ordered, totalsOf, wordsFor } from "../model/sheet";
 import { Button } from "../ui/Button";
+import { Progress } from "../ui/Progress";
 import { Trouble } from "../ui/Trouble";
-import { VerdictMark } from "../ui/VerdictMark";
-
-const ALL = "all";
+import { Table } from "./Table";
 
 /** Students by checks. A cell opens that hand-in on the bench at the moment that decided it. */
 export function MarkSheet() {
   const id = Number(useParams().id);
   const sheet = useSheet(id);
   const grade = useChange(() => api.post<Sheet>(`exercises/${id}/grade`, {}), "sheet");
+  const cancel = useChange(() => api.remove(`exercises/${id}/grade`), "sheet");
   if (sheet.error) return <div className="p-6"><Trouble error={sheet.error} /></div>;
   if (!sheet.data) return <p className="p-6">Opening the mark sheet …</p>;
   const rows = sheet.data.rows;
+  const running = sheet.data.job?.state === "running" ? sheet.data.job : null;
   const waiting = rows.filter((row) => !row.graded || row.stale).length;
   return (
     <div className="px-6 py-4">
@@ -28,165 +29,85 @@ export function MarkSheet() {
           {sheet.data.title}
         </Link>
         <span className="flex-1" />
-        {waiting > 0 && (
+        {waiting > 0 && !running && (
           <span className="text-[14px] text-ochre">
             {waiting} of {rows.length} {waiting === 1 ? "hand-in is" : "hand-ins are"} not graded with the exercise as it is now.
           </span>
         )}
-        <Button strong={waiting > 0} disabled={grade.isPending || !waiting} onClick={() => grade.mutate(undefined)}>
-          {grade.isPending ? "Grading …" : waiting ? "Grade" : "All graded"}
-        </Button>
+        {running ? (
+          <Progress job={running} word="Grading" onCancel={() => cancel.mutate(undefined)} />
+        ) : (
+          <Button strong={waiting > 0} disabled={grade.isPending || !waiting} onClick={() => grade.mutate(undefined)}>
+            {waiting ? "Grade" : "All graded"}
+          </Button>
+        )}
         <a className="rounded border border-rule bg-sheet px-3 py-1.5 hover:bg-sunk" href={`/api/exercises/${id}/marks.csv`} download>
           Marks as CSV
         </a>
+        <a className="rounded border border-rule bg-sheet px-3 py-1.5 hover:bg-sunk" href={`/api/exercises/${id}/results.csv`} download>
+          Results for the register
+        </a>
+        <Link className="rounded border border-rule bg-sheet px-3 py-1.5 hover:bg-sunk" to={`/exercises/${id}/feedback`}>
+          Feedback to print
+        </Link>
       </div>
       <Trouble error={grade.error} />
-      {rows.length ? <Table sheet={sheet.data} /> : <p>No hand-in yet. Upload them in the exercise.</p>}
+      {sheet.data.job?.state === "failed" && <p className="mb-3 text-clay" role="alert">{sheet.data.job.problem}</p>}
+      {rows.length ? <Class sheet={sheet.data} /> : <p>No hand-in yet. Upload them in the exercise.</p>}
     </div>
   );
 }
 
-function Table({ sheet }: { sheet: Sheet }) {
-  const graded = sheet.rows.filter((row) => row.graded);
-  const checks = (graded[0]?.marks ?? []).filter((mark) => mark.case === ALL);
+const FIELD = "max-w-[26em] rounded border border-rule bg-sheet px-1.5 py-1 text-[14px] text-ink";
+
+/** The class, in an order and as far as it is asked for. */
+function Class({ sheet }: { sheet: Sheet }) {
+  const [order, setOrder] = useState<Order>("student");
+  const [filter, setFilter] = useState<Filter>("all");
+  const groups = alike(sheet.rows);
+  const checks = sheet.rows.filter((row) => row.graded).slice(0, 1).flatMap(totalsOf);
+  const shown = ordered(filtered(sheet.rows, filter), order);
   return (
     <>
-      <table className="w-full border-separate border-spacing-0 text-[14px]">
-        <thead>
-          <tr className="align-bottom text-left">
-            <th scope="col" className="border-b-2 border-ink py-2 pr-3 font-bold">
-              Student
-            </th>
-            {checks.map((check) => (
-              <th key={check.check} scope="col" className="border-b-2 border-ink px-2 py-2 font-bold">
-                {check.check}
-                <span className="num block text-[12px] font-normal text-soft">{show(check.of)} points</span>
-              </th>
+      <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1.5 text-[13px] text-soft">
+        <label className="flex items-center gap-1.5">
+          Show
+          <select className={FIELD} value={filter} onChange={(event) => setFilter(event.target.value as Filter)}>
+            <option value="all">the whole class, {sheet.rows.length}</option>
+            <option value="lost">those who lost points</option>
+            <option value="problem">those whose program could not be tried</option>
+            <option value="given">those with a mark of your own</option>
+            {groups.length > 0 && (
+              <optgroup label="Those who fail alike">
+                {groups.map((group) => (
+                  <option key={group.pattern} value={`alike ${group.pattern}`}>
+                    {group.rows.length}: {wordsFor(group)}
+                  </option>
+                ))}
+              </optgroup>
+            )}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5">
+          Order
+          <select className={FIELD} value={order} onChange={(event) => setOrder(event.target.value)}>
+            <option value="student">by name</option>
+            <option value="points">fewest points first</option>
+            {checks.map((mark) => (
+              <option key={mark.check} value={mark.check}>
+                worst first in: {mark.check}
+              </option>
             ))}
-            <th scope="col" className="border-b-2 border-ink py-2 pl-3 text-right font-bold">
-              Points
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {sheet.rows.map((row) => (
-            <Row key={row.hand_in} row={row} columns={checks.length} />
-          ))}
-        </tbody>
-        {graded.length > 0 && <Distribution rows={graded} checks={checks.map((check) => check.check)} />}
-      </table>
-      <ul className="mt-4 flex flex-wrap gap-x-6 gap-y-1 text-[13px] text-soft">
-        {VERDICTS.map((verdict) => (
-          <li key={verdict} className="flex items-center gap-1.5">
-            <VerdictMark verdict={verdict} size={14} />
-            <span>
-              <span className="font-bold text-ink">{verdict}</span> {meaning(verdict)}
-            </span>
-          </li>
-        ))}
-      </ul>
+          </select>
+        </label>
+        {shown.length < sheet.rows.length && (
+          <span role="status">
+            {shown.length} of {sheet.rows.length} shown
+          </span>
+        )}
+      </div>
+      <Table sheet={{ ...sheet, rows: shown }} whole={sheet.rows} />
     </>
   );
 }
 
-function Row({ row, columns }: { row: SheetRow; columns: number }) {
-  const totals = row.marks.filter((mark) => mark.case === ALL);
-  return (
-    <tr className="group">
-      <th scope="row" className="border-b border-rule py-1.5 pr-3 text-left font-bold whitespace-nowrap">
-        <Link className="text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${row.hand_in}`}>
-          {row.student}
-        </Link>
-        {row.stale && <span className="block text-[12px] font-normal text-ochre">exercise changed since</span>}
-      </th>
-      {row.problem ? (
-        <td colSpan={columns} className="border-b border-rule px-2 py-1.5">
-          <Link className="flex items-center gap-2 rounded bg-clay-wash px-2 py-1 leading-snug hover:underline" to={`/hand-ins/${row.hand_in}`}>
-            <VerdictMark verdict="fail" />
-            {row.problem}
-          </Link>
-        </td>
-      ) : row.graded ? (
-        totals.map((total) => (
-          <td key={total.check} className="border-b border-rule px-1 py-1">
-            <Cell total={total} marks={row.marks.filter((mark) => mark.check === total.check && mark.case !== ALL)} handIn={row.hand_in} />
-          </td>
-        ))
-      ) : (
-        <td colSpan={Math.max(1, columns)} className="border-b border-rule px-2 py-1.5 text-soft">
-          not graded yet
-        </td>
-      )}
-      <td className="num border-b border-rule py-1.5 pl-3 text-right whitespace-nowrap">
-        {row.graded ? (
-          <>
-            <span className="font-semibold">{show(row.points)}</span>
-            <span className="text-soft"> of {show(row.of)}</span>
-          </>
-        ) : (
-          "–"
-        )}
-      </td>
-    </tr>
-  );
-}
-
-/** The mark that decided a cell: the worst case, the one a teacher wants to see. */
-function deciding(marks: SheetMark[]): SheetMark | undefined {
-  const order = ["fail", "part", "not certain", "not exercised", "pass"];
-  return [...marks].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict))[0];
-}
-
-function Cell({ total, marks, handIn }: { total: SheetMark; marks: SheetMark[]; handIn: number }) {
-  const shown = deciding(marks) ?? total;
-  const query = new URLSearchParams({ case: shown.case, check: shown.check });
-  if (shown.at !== null) query.set("at", String(shown.at));
-  const margin = marginWords(shown.margin, shown.unit);
-  return (
-    <Link
-      to={`/hand-ins/${handIn}?${query.toString()}`}
-      className="flex items-center gap-2 rounded px-1.5 py-1 hover:bg-sunk"
-      title={`${shown.case}: ${shown.because}`}
-      data-cell={`${total.check}`}
-    >
-      <VerdictMark verdict={total.verdict} size={18} />
-      <span className="leading-tight">
-        <span className="num font-semibold">{show(total.points)}</span>
-        <span className="sr-only">
-          {" "}
-          of {show(total.of)} points, {total.verdict}.
-        </span>
-        {total.verdict !== "pass" && <span className="num block text-[12px] text-soft">{margin || total.verdict}</span>}
-      </span>
-    </Link>
-  );
-}
-
-function Distribution({ rows, checks }: { rows: SheetRow[]; checks: string[] }) {
-  return (
-    <tfoot>
-      <tr>
-        <th scope="row" className="py-2 pr-3 text-left text-[13px] font-normal text-soft">
-          class together
-        </th>
-        {checks.map((check) => {
-          const marks = rows.flatMap((row) => row.marks.filter((mark) => mark.check === check && mark.case === ALL));
-          const full = marks.filter((mark) => mark.verdict === "pass").length;
-          return (
-            <td key={check} className="px-2 py-2 text-[13px]">
-              <span className="block h-1.5 w-full max-w-24 rounded bg-clay-wash" aria-hidden="true">
-                <span className="block h-full rounded bg-leaf" style={{ width: `${(full / Math.max(1, marks.length)) * 100}%` }} />
-              </span>
-              <span className="text-soft">
-                {full} of {marks.length} pass
-              </span>
-            </td>
-          );
-        })}
-        <td className="num py-2 pl-3 text-right text-[13px] text-soft">
-          mean {show(rows.reduce((sum, row) => sum + row.points, 0) / rows.length, "", 1)}
-        </td>
-      </tr>
-    </tfoot>
-  );
-}

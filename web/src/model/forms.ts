@@ -19,7 +19,7 @@ export interface Forms {
 }
 
 /** A form; its slots are numbered, so that Tab goes through them in their order. */
-function form(label: string, detail: string, text = label): Form {
+export function form(label: string, detail: string, text = label): Form {
   let slot = 0;
   return { label, detail, insert: text.replace(/\$\{([^}]*)\}/g, (_, filled: string) => `\${${++slot}:${filled}}`) };
 }
@@ -64,7 +64,7 @@ export function formsOf(rig: Rig): Forms {
       form("by braking", "how a motor stops"),
       form("by coasting", "how a motor stops"),
     ],
-    values: values(rig),
+    values: valueForms(rig),
   };
 }
 
@@ -134,7 +134,8 @@ function blocks(contact: Part | undefined, reading: Part | undefined): Form[] {
   ];
 }
 
-function values(rig: Rig): Form[] {
+/** What can be read, and what can be made of it. */
+export function valueForms(rig: Rig): Form[] {
   const sensors = [...rig.parts, ...rig.properties].filter((part) => part.role === "sensor");
   return [
     ...sensors.flatMap((part) => {

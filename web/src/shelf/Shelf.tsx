@@ -2,8 +2,11 @@ import type { ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api } from "../api/client";
-import { useBehaviours, useChange, useExercises, useRigs, useTraces } from "../api/hooks";
-import type { Behaviour, Exercise, Rig, Trace } from "../api/types";
+import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces } from "../api/hooks";
+import type { Behaviour, Exercise, Floor, Rig, Trace } from "../api/types";
+import { planOf } from "../floors/plan";
+import { Thumbnail } from "../floors/Thumbnail";
+import { touched } from "../model/hands";
 import { show, showDay } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { DeleteButton } from "../ui/DeleteButton";
@@ -17,6 +20,8 @@ const FIRST_TEXT = (title: string, rig: string) => `behaviour "${title}"\nfor ri
 export function Shelf() {
   const rigs = useRigs();
   const traces = useTraces();
+  const floors = useFloors();
+  const inputs = useInputs();
   const behaviours = useBehaviours();
   const exercises = useExercises();
   const navigate = useNavigate();
@@ -46,10 +51,14 @@ export function Shelf() {
       await api.upload<Trace>("traces", form);
     }
   }, "traces");
-  const remove = useChange((path: string) => api.remove(path), "rigs", "traces", "behaviours", "exercises");
-  const error = rigs.error ?? traces.error ?? behaviours.error ?? exercises.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? importRig.error ?? importTraces.error ?? remove.error;
-  if (!rigs.data || !traces.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
+  const newFloor = useChange(() => api.post<Floor>("floors", { source: EMPTY_FLOOR }), "floors");
+  const importFloors = useChange(async (files: File[]) => {
+    for (const file of files) await api.post<Floor>("floors", { source: parsed(await file.text()) });
+  }, "floors");
+  const remove = useChange((path: string) => api.remove(path), "rigs", "traces", "floors", "inputs", "behaviours", "exercises");
+  const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? importTraces.error ?? remove.error;
+  if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
     <div className="mx-auto max-w-[1180px] px-6 py-5">
@@ -61,95 +70,144 @@ export function Shelf() {
         </div>
       )}
       <div className="grid grid-cols-1 gap-x-8 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
-        <Board
-          title="Exercises"
-          empty="An exercise is a task with checks. Start one, or load the demonstration data with a new ./start --data folder."
-          add={rig && <Button small onClick={() => newExercise.mutate(rig, { onSuccess: (made) => void navigate(`/exercises/${made.id}`) })}>New exercise</Button>}
-        >
-          {exercises.data.map((exercise) => (
-            <li key={exercise.id} className="px-4 py-3">
-              <div className="flex items-center gap-3">
-                <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/exercises/${exercise.id}`}>
-                  {exercise.title}
-                </Link>
-                <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
-                  Mark sheet
-                </Link>
-                <DeleteButton what={`the exercise ${exercise.title} with its hand-ins`} onDelete={() => remove.mutate(`exercises/${exercise.id}`)} />
-              </div>
-              <p className="text-[14px] text-soft">
-                {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
-              </p>
-            </li>
-          ))}
-        </Board>
-        <Board
-          title="Rigs"
-          empty="Import a rig first: a JSON file that says which part is on which port."
-          add={
-            <UploadButton accept=".json" onFiles={(files) => importRig.mutate(files)}>
-              Import rig
-            </UploadButton>
-          }
-        >
-          {rigs.data.map((item) => (
-            <li key={item.id} className="px-4 py-3">
-              <div className="flex items-center justify-between">
-                <p className="font-bold">{item.name}</p>
-                <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate(`rigs/${item.id}`)} />
-              </div>
-              <p className="text-[14px] text-soft">
-                {item.parts.map((part) => part.name).join(", ")}
-              </p>
-            </li>
-          ))}
-        </Board>
-        <Board
-          title="Behaviours"
-          empty="A behaviour says what the robot should do. Start one."
-          add={rig && <Button small onClick={() => newBehaviour.mutate(rig, { onSuccess: (made) => void navigate(`/bench/${made.id}`) })}>New behaviour</Button>}
-        >
-          {behaviours.data.map((behaviour) => (
-            <li key={behaviour.id} className="flex items-center gap-3 px-4 py-3">
-              <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/bench/${behaviour.id}`}>
-                {behaviour.title}
-              </Link>
-              {/^(\s*#.*\n|\s)*library\b/.test(behaviour.text) && (
-                <span className="rounded border border-rule bg-sunk px-1.5 text-[12px]">library</span>
-              )}
-              <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
-              <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
-              <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
-            </li>
-          ))}
-        </Board>
-        <Board
-          title="Traces"
-          empty="A trace is a recording of the sensors as CSV: time in the first column, one column a sensor."
-          add={
-            rig && (
-              <UploadButton accept=".csv" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
-                Import traces
-              </UploadButton>
-            )
-          }
-        >
-          {traces.data.map((trace) => (
-            <li key={trace.id} className="flex items-center gap-3 px-4 py-2.5">
-              <div className="w-36 shrink-0">
-                <p className="truncate font-bold">{trace.name}</p>
-                <p className="num text-[13px] text-soft">
-                  {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
+        <div className="min-w-0 space-y-6">
+          <Board
+            title="Exercises"
+            empty="An exercise is a task with checks. Start one, or load the demonstration data with a new ./start --data folder."
+            add={rig && <Button small onClick={() => newExercise.mutate(rig, { onSuccess: (made) => void navigate(`/exercises/${made.id}`) })}>New exercise</Button>}
+          >
+            {exercises.data.map((exercise) => (
+              <li key={exercise.id} className="px-4 py-3">
+                <div className="flex items-center gap-3">
+                  <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/exercises/${exercise.id}`}>
+                    {exercise.title}
+                  </Link>
+                  <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
+                    Mark sheet
+                  </Link>
+                  <DeleteButton what={`the exercise ${exercise.title} with its hand-ins`} onDelete={() => remove.mutate(`exercises/${exercise.id}`)} />
+                </div>
+                <p className="text-[14px] text-soft">
+                  {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
                 </p>
-              </div>
-              <TraceLine trace={trace} />
-              <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate(`traces/${trace.id}`)} />
-            </li>
-          ))}
-        </Board>
+              </li>
+            ))}
+          </Board>
+          <Board
+            title="Behaviours"
+            empty="A behaviour says what the robot should do. Start one."
+            add={rig && <Button small onClick={() => newBehaviour.mutate(rig, { onSuccess: (made) => void navigate(`/bench/${made.id}`) })}>New behaviour</Button>}
+          >
+            {behaviours.data.map((behaviour) => (
+              <li key={behaviour.id} className="flex items-center gap-3 px-4 py-3">
+                <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/bench/${behaviour.id}`}>
+                  {behaviour.title}
+                </Link>
+                {/^(\s*#.*\n|\s)*library\b/.test(behaviour.text) && (
+                  <span className="rounded border border-rule bg-sunk px-1.5 text-[12px]">library</span>
+                )}
+                <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
+                <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
+                <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
+              </li>
+            ))}
+          </Board>
+        </div>
+        <div className="min-w-0 space-y-6">
+          <Board
+            title="Rigs"
+            empty="Import a rig first: a JSON file that says which part is on which port."
+            add={
+              <UploadButton accept=".json" onFiles={(files) => importRig.mutate(files)}>
+                Import rig
+              </UploadButton>
+            }
+          >
+            {rigs.data.map((item) => (
+              <li key={item.id} className="px-4 py-3">
+                <div className="flex items-center justify-between">
+                  <p className="font-bold">{item.name}</p>
+                  <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate(`rigs/${item.id}`)} />
+                </div>
+                <p className="text-[14px] text-soft">
+                  {item.parts.map((part) => part.name).join(", ")}
+                </p>
+              </li>
+            ))}
+          </Board>
+          <Board
+            title="Floors"
+            empty="A floor is a simulated place: walls, obstacles, lamps, marks. Draw one."
+            add={
+              <span className="flex gap-1.5">
+                <Button small onClick={() => newFloor.mutate(undefined, { onSuccess: (made) => void navigate(`/floors/${made.id}`) })}>New floor</Button>
+                <UploadButton accept=".json" multiple onFiles={(files) => importFloors.mutate(files)}>
+                  Import floors
+                </UploadButton>
+              </span>
+            }
+          >
+            {floors.data.map((floor) => (
+              <li key={floor.id} className="flex items-center gap-3 px-4 py-2.5">
+                <Thumbnail floor={floor} />
+                <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/floors/${floor.id}`}>
+                  {floor.name}
+                </Link>
+                <span className="num text-[13px] text-soft">{sizeOf(floor)}</span>
+                <DeleteButton what={`the floor ${floor.name}`} onDelete={() => remove.mutate(`floors/${floor.id}`)} />
+              </li>
+            ))}
+          </Board>
+          <Board
+            title="Traces"
+            empty="A trace is a recording of the sensors as CSV: time in the first column, one column a sensor."
+            add={
+              rig && (
+                <UploadButton accept=".csv" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
+                  Import traces
+                </UploadButton>
+              )
+            }
+          >
+            {traces.data.map((trace) => (
+              <li key={trace.id} className="flex items-center gap-3 px-4 py-2.5">
+                <div className="w-36 shrink-0">
+                  <p className="truncate font-bold">{trace.name}</p>
+                  <p className="num text-[13px] text-soft">
+                    {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
+                  </p>
+                </div>
+                <TraceLine trace={trace} />
+                <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate(`traces/${trace.id}`)} />
+              </li>
+            ))}
+          </Board>
+          <Board title="Inputs" empty="What hands did in a test on the bench can be kept and used again.">
+            {inputs.data.map((item) => (
+              <li key={item.id} className="flex items-center gap-3 px-4 py-2">
+                <span className="flex-1 font-bold">{item.name}</span>
+                <span className="truncate text-[13px] text-soft">{touched(item.doings).join(", ")}</span>
+                <DeleteButton what={`the inputs ${item.name}`} onDelete={() => remove.mutate(`inputs/${item.id}`)} />
+              </li>
+            ))}
+          </Board>
+        </div>
       </div>
     </div>
   );
+}
+
+const EMPTY_FLOOR = {
+  geduld: "floor/1",
+  name: "New floor",
+  size: ["300 cm", "200 cm"],
+  surface: { name: "tiles" },
+  start: { at: ["50 cm", "100 cm"], heading: "0 deg" },
+};
+
+function sizeOf(floor: Floor): string {
+  const [width, depth] = planOf(floor.source).size;
+  return `${show(width)} x ${show(depth, "cm")}`;
 }
 
 function parsed(text: string): unknown {
@@ -164,7 +222,7 @@ function count(number: number, word: string): string {
   return `${number} ${word}${number === 1 ? "" : "s"}`;
 }
 
-function Board({ title, add, empty, children }: { title: string; add: ReactNode; empty: string; children: ReactNode[] }) {
+function Board({ title, add, empty, children }: { title: string; add?: ReactNode; empty: string; children: ReactNode[] }) {
   return (
     <section aria-label={title}>
       <div className="mb-1.5 flex items-center justify-between">

@@ -1,0 +1,124 @@
+"""Patterns that count occurrences: after, lasts, happens, first."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+import numpy as np
+
+from geduld.checks.binder import BoundCheck
+from geduld.checks.evidence import cut_short, first_time, quoted, seconds, span, stretches, uncertain
+from geduld.checks.timeline import Timeline
+from geduld.checks.verdicts import FAIL, PASS, Finding, Window
+
+
+def after(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+    """`after C, within T, D`: each time C becomes true, D holds at some instant from then to T later."""
+    return [_after(check, timeline, start) for start, _ in stretches(check.conditions[0], timeline)]
+
+
+def _after(check: BoundCheck, timeline: Timeline, trigger: int) -> Finding:
+    wanted_term, within, lasted = check.conditions[1], check.times[0], timeline.record.lasted
+    course = timeline.course(wanted_term)
+    first = int(np.searchsorted(course.ticks, trigger))
+    came = first_time(wanted_term, timeline, trigger)
+    stop = min(trigger + within, lasted)
+    if timeline.horizon < (came if came is not None and came <= stop else stop):
+        return uncertain(trigger, stop, timeline.horizon, trigger)
+    head = f"{quoted(check.words[0])} came true at {seconds(trigger)}"
+    wanted = quoted(check.words[1])
+    if came is not None and came - trigger <= within:
+        spare = within - (came - trigger)
+        because = f"{head}; {wanted} followed after {span(came - trigger)}, {span(spare)} to spare."
+        return Finding(Window(trigger, stop, PASS), spare / 1e6, "s", came, because)
+    if trigger + within > lasted:
+        because = f"{head}, and the run ended at {seconds(lasted)}, before the {span(within)} were over."
+        return cut_short(trigger, stop, because)
+    if came is not None:
+        late = came - trigger - within
+        because = f"{head}; {wanted} was due within {span(within)} and came {span(late)} too late."
+        return Finding(Window(trigger, stop, FAIL), -late / 1e6, "s", stop, because)
+    last = int(np.searchsorted(course.ticks, stop, "right"))
+    found = timeline.values_at(wanted_term, stop)
+    because = f"{head}; {wanted} was due by {seconds(stop)} and never came: {found} then."
+    return Finding(Window(trigger, stop, FAIL), float(course.margin[first:last].max()), course.unit, stop, because)
+
+
+def lasts(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+    """`C lasts T +- e`: the length of each stretch of C."""
+    return [_lasts(check, timeline, start, stop) for start, stop in stretches(check.conditions[0], timeline)]
+
+
+def _lasts(check: BoundCheck, timeline: Timeline, start: int, stop: int) -> Finding:
+    wanted, around = check.times
+    lasted = timeline.record.lasted
+    cut = stop < 0
+    end = lasted if cut else stop
+    length = end - start
+    words = quoted(check.words[0])
+    if timeline.horizon < end:
+        return uncertain(start, end, timeline.horizon, start)
+    margin = (around - abs(length - wanted)) / 1e6
+    target = f"{span(wanted)} +- {span(around)} was wanted"
+    if cut and length <= wanted + around:
+        because = f"{words} held from {seconds(start)}, and the run ended {span(length)} later; {target}."
+        return cut_short(start, end, because)
+    open_end = " and was still so when the run ended" if cut else ""
+    because = f"{words} held for {span(length)} from {seconds(start)}{open_end}; {target}."
+    verdict = PASS if margin >= 0 else FAIL
+    failed_at = start + wanted + around if length > wanted else end
+    return Finding(Window(start, end, verdict), margin, "s", start if verdict == PASS else failed_at, because)
+
+
+def happens(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+    """`C happens N times`: how often C becomes true in the run, at the start too."""
+    starts = [start for start, _ in stretches(check.conditions[0], timeline)]
+    return [counted(check, timeline, starts, f"{quoted(check.words[0])} became true")]
+
+
+def counted(check: BoundCheck, timeline: Timeline, starts: list[int], what: str) -> Finding:
+    """Whether something came as often as wanted; the margin is a count."""
+    number, wanted, lasted = len(starts), check.count, timeline.record.lasted
+    too_often = check.bound != "at least" and number > wanted
+    # one more than may be is decided at once, whatever comes later
+    decided = starts[wanted] if too_often else lasted
+    if timeline.horizon < decided:
+        return uncertain(0, lasted, timeline.horizon, 0)
+    margin = {"at least": number - wanted, "at most": wanted - number, "": -abs(number - wanted)}[check.bound]
+    target = f"{check.bound} {wanted} {'time' if wanted == 1 else 'times'}".lstrip()
+    times = f" (at {', '.join(map(seconds, starts[:5]))}{', …' if number > 5 else ''})" if number else ""
+    because = f"{what} {number} {'time' if number == 1 else 'times'}{times}; {target} was wanted."
+    return Finding(Window(0, lasted, PASS if margin >= 0 else FAIL), float(margin), "", decided, because)
+
+
+def first(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+    """`first A, then B, then C`: each comes, none before the one in front of it. The margin is the smallest gap."""
+    lasted = timeline.record.lasted
+    times = [first_time(condition, timeline) for condition in check.conditions]
+    if all(time is None for time in times):
+        return []
+    known = [time for time in times if time is not None]
+    if timeline.horizon < (max(known) if len(known) == len(times) else lasted):
+        return [uncertain(0, lasted, timeline.horizon, 0)]
+    for index in range(1, len(times)):
+        before, now, words = times[index - 1], times[index], check.words[index]
+        if before is None:
+            at = lasted if now is None else now
+            missing = quoted(check.words[index - 1])
+            tail = "" if now is None else f", and {quoted(words)} came at {seconds(now)} all the same"
+            return [Finding(Window(0, at, FAIL), -math.inf, "", at, f"{missing} never came true{tail}.")]
+        if now is None:
+            because = (
+                f"{quoted(check.words[index - 1])} came at {seconds(before)}, and {quoted(words)} never came after it."
+            )
+            return [Finding(Window(before, lasted, FAIL), -math.inf, "", lasted, because)]
+        if now < before:
+            early = (
+                f"{quoted(words)} came at {seconds(now)}, {span(before - now)} before {quoted(check.words[index - 1])}"
+            )
+            return [Finding(Window(now, before, FAIL), (now - before) / 1e6, "s", now, f"{early}.")]
+    gaps = [(now - before, index) for index, (before, now) in enumerate(pairwise(known), 1)]
+    gap, index = min(gaps)
+    order = ", ".join(f"{quoted(word)} at {seconds(time)}" for word, time in zip(check.words, known, strict=True))
+    return [Finding(Window(known[0], known[-1], PASS), gap / 1e6, "s", known[index], f"In order: {order}.")]

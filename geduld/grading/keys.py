@@ -1,0 +1,35 @@
+"""What marks are made from, as hashes: equal hashes, equal marks."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import replace
+
+from geduld.grading.exercise import Exercise
+from geduld.grading.grade import HandIn
+from geduld.run.base import ENGINE
+
+
+def check_keys(exercise: Exercise) -> list[str]:
+    """For each check a hash of all that its marks are made from, but for the hand-in."""
+    source = [
+        ENGINE,
+        exercise.rig.fingerprint,
+        exercise.reference,
+        [repr(parsed.tree) for parsed in exercise.library.values()],
+        [[case.name, case.world.fingerprint] for case in exercise.cases],
+        exercise.over_cases,
+    ]
+    base = json.dumps(source, sort_keys=True)
+    return [_hash(base, repr(replace(check, line=0))) for check in exercise.checks.checks]
+
+
+def mark_key(check_key: str, hand_in: HandIn) -> str:
+    """A hash of all that a hand-in's marks for one check are made from."""
+    kind = "recorded" if hand_in.recorded else "program"
+    return _hash(check_key, kind, hashlib.sha256(hand_in.data).hexdigest())
+
+
+def _hash(*texts: str) -> str:
+    return hashlib.sha256("\0".join(texts).encode()).hexdigest()

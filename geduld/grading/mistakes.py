@@ -1,0 +1,217 @@
+"""The usual mistakes of beginners, planted in a program one at a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from decimal import Decimal
+
+from geduld.grading.surgery import Path, line_of, nodes, put, spliced
+from geduld.language import tree
+from geduld.language.formatter import expression_text, format_plan
+from geduld.language.nodes import changed
+
+Planting = Iterator[tuple[Path, str, tree.Plan | None]]
+
+
+@dataclass(frozen=True)
+class Mistake:
+    """A program with one mistake: its kind, the line of the original where it is, what was done, and the text."""
+
+    kind: str
+    line: int
+    what: str
+    text: str
+
+
+def plant(plan: tree.Plan) -> list[Mistake]:
+    """Every usual mistake at every place of a program where it can be made."""
+    found = []
+    for kind, planting in KINDS.items():
+        for path, what, wrong in planting(plan):
+            if wrong is not None:
+                found.append(Mistake(kind, line_of(plan, path), what, format_plan(wrong)))
+    return found
+
+
+def _scaled(number: tree.Number, factor: str) -> tree.Number:
+    value = Decimal(number.text) * Decimal(factor)
+    return changed(number, text=f"{value.normalize():f}")
+
+
+def _said(before: tree.Expression, after: tree.Expression) -> str:
+    return f"{expression_text(before)} became {expression_text(after)}"
+
+
+def _compared_numbers(plan: tree.Plan) -> Iterator[tuple[Path, tree.Number]]:
+    """The numbers that a condition compares with, and those that a let names."""
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Binary) and node.sign in ("<", "<=", ">", ">="):
+            yield from (
+                ((*path, side), value)
+                for side in ("left", "right")
+                if isinstance(value := getattr(node, side), tree.Number)
+            )
+        elif isinstance(node, tree.Between):
+            yield from (
+                ((*path, side), n) for side in ("low", "high") if isinstance(n := getattr(node, side), tree.Number)
+            )
+        elif isinstance(node, tree.Let) and isinstance(node.value, tree.Number):
+            yield (*path, "value"), node.value
+
+
+def _threshold_moved(plan: tree.Plan) -> Planting:
+    for path, number in _compared_numbers(plan):
+        for factor in ("0.7", "1.4"):
+            moved = _scaled(number, factor)
+            yield path, _said(number, moved), put(plan, path, moved)
+
+
+_FLIPPED = {"<": ">", ">": "<", "<=": ">=", ">=": "<=", "=": "!=", "!=": "="}
+
+
+def _comparison_flipped(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Binary) and node.sign in _FLIPPED:
+            other: tree.Expression = changed(node, sign=_FLIPPED[node.sign])
+        elif isinstance(node, tree.Is) and node.state in ("pressed", "released"):
+            other = changed(node, state="released" if node.state == "pressed" else "pressed")
+        else:
+            continue
+        yield path, _said(node, other), put(plan, path, other)
+
+
+def _sides_swapped(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Action) and node.target == "drive" and len(node.values) == 2:
+            yield path, "left and right changed places", put(plan, path, changed(node, values=node.values[::-1]))
+        elif isinstance(node, tree.Action) and node.turn:
+            other = "right" if node.turn == "left" else "left"
+            yield path, f"it turns {other} in place of {node.turn}", put(plan, path, changed(node, turn=other))
+        elif isinstance(node, tree.Action) and node.target in ("left", "right"):
+            other = "right" if node.target == "left" else "left"
+            yield path, f"{other} in place of {node.target}", put(plan, path, changed(node, target=other))
+
+
+def _one_side_missing(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Action) and node.target == "drive":
+            for side, value in (("left", node.values[0]), ("right", node.values[-1])):
+                alone = changed(node, target=side, values=(value,))
+                yield path, f"only {side} is driven", put(plan, path, alone)
+
+
+def _stop_missing(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Stop):
+            yield path, "the stop was left out", spliced(plan, path, ())
+        elif isinstance(node, tree.Action) and isinstance(node.ending, tree.Until) and not node.keep_going:
+            yield path, "it keeps going behind the condition", put(plan, path, changed(node, keep_going=True))
+
+
+def _times(plan: tree.Plan) -> Iterator[tuple[Path, tree.Number]]:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.For) and isinstance(node.quantity, tree.Number):
+            yield (*path, "quantity"), node.quantity
+        elif isinstance(node, tree.Ramp) and isinstance(node.over, tree.Number):
+            yield (*path, "over"), node.over
+
+
+def _time_scaled(plan: tree.Plan) -> Planting:
+    for path, number in _times(plan):
+        for factor in ("0.5", "2"):
+            other = _scaled(number, factor)
+            yield path, _said(number, other), put(plan, path, other)
+
+
+_SLIPS = {"cm": "mm", "mm": "cm", "m": "cm", "s": "ms", "ms": "s", "inch": "cm", "deg": "rev", "rev": "deg"}
+
+
+def _unit_slipped(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Number) and node.unit in _SLIPS:
+            other = changed(node, unit=_SLIPS[node.unit])
+            yield path, _said(node, other), put(plan, path, other)
+
+
+def _debounce_removed(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Until) and node.held is not None:
+            yield path, f"held {expression_text(node.held)} was left out", put(plan, path, changed(node, held=None))
+
+
+def _patience_missing(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Until) and node.patience is not None:
+            without = changed(node, patience=None, otherwise=None, otherwise_comments=((), ""))
+            yield path, f"patience {expression_text(node.patience)} was left out", put(plan, path, without)
+
+
+def _band_edge_moved(plan: tree.Plan) -> Planting:
+    """An edge is moved in both bands that share it, as it is one value."""
+    for path, node in nodes(plan):
+        if not isinstance(node, tree.By):
+            continue
+        edges = {band.low for band in node.bands if isinstance(band.low, tree.Number)}
+        for edge in sorted(edges, key=lambda number: Decimal(number.text)):
+            moved = _scaled(edge, "1.4")
+            bands = tuple(
+                changed(
+                    band, low=moved if band.low == edge else band.low, high=moved if band.high == edge else band.high
+                )
+                for band in node.bands
+            )
+            yield path, _said(edge, moved), put(plan, path, changed(node, bands=bands))
+        if node.slack is not None:
+            yield path, "the slack was left out", put(plan, path, changed(node, slack=None))
+
+
+def _order_changed(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Block):
+            for index in range(len(node.steps) - 1):
+                steps = list(node.steps)
+                steps[index], steps[index + 1] = steps[index + 1], steps[index]
+                place = (*path, "steps")
+                yield (*place, index), "two steps changed places", put(plan, place, tuple(steps))
+
+
+def _loop_missing(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Repeat):
+            yield path, "its steps run once", spliced(plan, path, node.body.steps)
+            if node.form:
+                yield path, "it repeats without end", put(plan, path, changed(node, form="", value=None))
+
+
+def _step_missing(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Action | tree.Wait | tree.Perform | tree.Ramp | tree.Set | tree.Reset | tree.Finish):
+            yield path, "the step was left out", spliced(plan, path, ())
+
+
+def _power_changed(plan: tree.Plan) -> Planting:
+    for path, node in nodes(plan):
+        if isinstance(node, tree.Action):
+            for index, value in enumerate(node.values):
+                if isinstance(value, tree.Number):
+                    weaker = _scaled(value, "0.6")
+                    yield path, _said(value, weaker), put(plan, (*path, "values", index), weaker)
+
+
+KINDS: dict[str, Callable[[tree.Plan], Planting]] = {
+    "threshold moved": _threshold_moved,
+    "comparison flipped": _comparison_flipped,
+    "sides swapped": _sides_swapped,
+    "one side missing": _one_side_missing,
+    "stop missing": _stop_missing,
+    "time scaled": _time_scaled,
+    "unit slipped": _unit_slipped,
+    "debounce removed": _debounce_removed,
+    "band edge moved": _band_edge_moved,
+    "order changed": _order_changed,
+    "loop missing": _loop_missing,
+    "patience missing": _patience_missing,
+    "step missing": _step_missing,
+    "power changed": _power_changed,
+}

@@ -1,0 +1,134 @@
+"""Reads what a simulated floor needs to know about a rig: its `body` and the `physics` of its parts."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from geduld.errors import RigError
+from geduld.language.quantities import ANGLE, LENGTH, RATIO, TIME, TURN_RATE, Dimension
+from geduld.rig.physics import Body, MotorPhysics, Mount, Positioner
+from geduld.rig.values import MASS, TORQUE, Values
+
+BODY_KEYS = ("radius", "outline", "mass", "grip", "supply", "sag", "note")
+MOTOR_KEYS = ("dead_zone", "lag", "torque", "gain", "note")
+_PLACED = ("ahead", "left", "facing", "period", "noise", "resolution", "note")
+MOUNT_KEYS = {
+    "range": (*_PLACED, "cone", "grazing"),
+    "light": _PLACED,
+    "tone": (*_PLACED, "spot"),
+    "soil": ("noise", "period", "resolution", "note"),
+    "knob": ("noise", "period", "resolution", "note"),
+    "tilt": ("noise", "period", "resolution", "note"),
+    "bump": ("rail", "bounce", "note"),
+}
+POSITIONER_KEYS = {"servo": ("slew", "note"), "stepper": ("slew", "step", "note")}
+PHYSICS_KEYS = tuple(
+    sorted({*MOTOR_KEYS, *POSITIONER_KEYS["stepper"], *(key for keys in MOUNT_KEYS.values() for key in keys)})
+)
+MOST_CORNERS = 12
+_READ = Values(RigError, "rig")
+
+
+def read_body(table: Any) -> Body:
+    """The body of a rig. Raises RigError with the place."""
+    _READ.table(table, "body", BODY_KEYS, '{"radius": "9 cm", "mass": "1 kg"}')
+    if "radius" in table and "outline" in table:
+        raise _READ.wrong("body.outline", "A body is round or has an outline, not both.", "Leave one of the two out.")
+    known = Body()
+    radius = _READ.within(table.get("radius", "9 cm"), LENGTH, "body.radius", "9 cm", 1.0, 100.0)
+    outline = _outline(table["outline"]) if "outline" in table else ()
+    mass = _READ.scaled(table["mass"], MASS, "body.mass", "1.2 kg") if "mass" in table else known.mass
+    shares = [
+        _READ.within(table[key], RATIO, f"body.{key}", f"{shown:g} %", low, high) / 100 if key in table else shown / 100
+        for key, shown, low, high in (("grip", 70, 5, 200), ("supply", 100, 20, 120), ("sag", 4, 0, 50))
+    ]
+    return Body(outline, radius, mass, *shares)
+
+
+def _outline(corners: Any) -> tuple[tuple[float, float], ...]:
+    remedy = 'For example: [["10 cm", "8 cm"], ["-8 cm", "8 cm"], ["-8 cm", "-8 cm"], ["10 cm", "-8 cm"]]'
+    if not isinstance(corners, list) or not 3 <= len(corners) <= MOST_CORNERS:
+        raise _READ.wrong("body.outline", f"An outline has 3 to {MOST_CORNERS} corners.", remedy)
+    found = []
+    for index, corner in enumerate(corners):
+        path = f"body.outline.{index}"
+        if not isinstance(corner, list) or len(corner) != 2:
+            raise _READ.wrong(path, "A corner says how far ahead and how far to the left it is.", remedy)
+        found.append(tuple(_READ.within(value, LENGTH, path, "8 cm", -100.0, 100.0) for value in corner))
+    turns = [
+        (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0])
+        for a, b, c in zip(found, found[1:] + found[:1], found[2:] + found[:2], strict=True)
+    ]
+    if not all(turn > 0 for turn in turns):
+        message = "The corners must go round counter-clockwise, with no corner that points inwards."
+        raise _READ.wrong("body.outline", message, remedy)
+    if any(a[0] * b[1] - a[1] * b[0] <= 0 for a, b in zip(found, found[1:] + found[:1], strict=True)):
+        raise _READ.wrong("body.outline", "The middle of the axle must lie inside the outline.", remedy)
+    return tuple((x, y) for x, y in found)
+
+
+def read_physics(table: Any, kind: str, dimension: Dimension, path: str) -> MotorPhysics | Positioner | Mount:
+    """The physics of one part. Raises RigError with the place."""
+    keys = MOTOR_KEYS if kind == "motor" else {**MOUNT_KEYS, **POSITIONER_KEYS}.get(kind)
+    if keys is None:
+        raise _READ.wrong(path, f"A {kind} has no physics on a floor.", "Leave physics out.")
+    _READ.table(table, path, keys, "{}")
+    if kind == "motor":
+        return _motor(table, path)
+    return _positioner(table, path) if kind in POSITIONER_KEYS else _mount(table, dimension, path)
+
+
+def _positioner(table: Mapping[str, Any], path: str) -> Positioner:
+    known = Positioner()
+    slew = _READ.above_nothing(table["slew"], TURN_RATE, f"{path}.slew", "400 deg/s") if "slew" in table else known.slew
+    step = _READ.within(table["step"], ANGLE, f"{path}.step", "1.8 deg", 0.01, 90.0) if "step" in table else known.step
+    return Positioner(slew, step)
+
+
+def _motor(table: Mapping[str, Any], path: str) -> MotorPhysics:
+    known, found = MotorPhysics(), {}
+    if "dead_zone" in table:
+        found["dead_zone"] = _READ.within(table["dead_zone"], RATIO, f"{path}.dead_zone", "4 %", 0.0, 60.0)
+    if "lag" in table:
+        found["lag"] = _READ.within(table["lag"], TIME, f"{path}.lag", "80 ms", 0.001, 5.0)
+    if "torque" in table:
+        found["torque"] = _READ.scaled(table["torque"], TORQUE, f"{path}.torque", "15 Ncm")
+    if "gain" in table:
+        found["gain"] = _READ.within(table["gain"], RATIO, f"{path}.gain", "97 %", 10.0, 200.0) / 100
+    return MotorPhysics(**{**vars(known), **found})
+
+
+def _mount(table: Mapping[str, Any], dimension: Dimension, path: str) -> Mount:
+    rows: tuple[tuple[str, Dimension, str, float, float], ...] = (
+        ("ahead", LENGTH, "9 cm", -100, 100),
+        ("left", LENGTH, "0 cm", -100, 100),
+        ("facing", ANGLE, "0 deg", -360, 360),
+        ("cone", ANGLE, "20 deg", 0, 90),
+        ("grazing", ANGLE, "65 deg", 5, 90),
+        ("spot", LENGTH, "0.8 cm", 0.05, 20),
+        ("bounce", TIME, "4 ms", 0, 0.2),
+        ("period", TIME, "50 ms", 0.001, 10),
+        ("noise", dimension, f"1 {dimension.unit}", 0, 1e6),
+        ("resolution", dimension, f"1 {dimension.unit}", 0, 1e6),
+    )
+    found: dict[str, Any] = {
+        key: _READ.within(table[key], kind, f"{path}.{key}", example, low, high)
+        for key, kind, example, low, high in rows
+        if key in table
+    }
+    if "period" in found and round(found["period"] * 1_000_000) % 1000:
+        raise _READ.wrong(f"{path}.period", "A sensor measures every so many whole milliseconds.", '"50 ms"')
+    if "rail" in table:
+        found["rail"] = _rail(table["rail"], f"{path}.rail")
+    return Mount(**found)
+
+
+def _rail(ends: Any, path: str) -> tuple[float, float]:
+    remedy = 'For example: ["-75 deg", "75 deg"], from the right to the left of straight ahead.'
+    if not isinstance(ends, list) or len(ends) != 2:
+        raise _READ.wrong(path, "A rail says from which bearing to which it reaches.", remedy)
+    low, high = (_READ.within(end, ANGLE, path, "75 deg", -360.0, 360.0) for end in ends)
+    if not 0 < high - low <= 360:
+        raise _READ.wrong(path, "The second bearing must lie to the left of the first.", remedy)
+    return low, high

@@ -1,0 +1,61 @@
+"""What steps do to the outputs when they start and when they end, in whatever world."""
+
+from __future__ import annotations
+
+from geduld.run.journal import Journal
+from geduld.run.ops import PASS, RAMP, Op, Request
+
+
+class Acts:
+    """The beginnings and ends of steps, written into the journal."""
+
+    def __init__(self, journal: Journal) -> None:
+        self.journal = journal
+
+    def set_known(self, op: Op, now: int) -> None:
+        """Sets outputs to what is known beforehand."""
+        for part, code in op.controls:
+            self.journal.control(part, code, now)
+        if op.fixed:
+            self.journal.put_fixed(op.fixed, now, op.line)
+
+    def begin(self, request: Request) -> Request:
+        """Sets the outputs that a step sets when it starts."""
+        op, now = request[0], request[1]
+        self.set_known(op, now)
+        if op.sets:
+            values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
+            for part, value in zip(op.sets, values, strict=True):
+                self.journal.put(part, value, now, op.line)
+        return request
+
+    def finish(self, request: Request, stop: int, came: int, lane: str = "begin", order: tuple[int, ...] = ()) -> None:
+        """Writes a wait down up to `stop`, and stops what it stops."""
+        op, journal = request[0], self.journal
+        self.write_down(request, stop, lane, order)
+        if came > 1:
+            self.rest(op.abandons, op, stop)
+            return
+        if op.kind == RAMP:
+            for part, code in op.controls:
+                journal.control(part, code, stop)
+            for part in op.sets:
+                journal.put(part, request[4][1], stop, op.line)
+        if op.stops:
+            self.rest(op.stops, op, stop)
+        if not came:
+            journal.event(stop, "patience", op.line, -1)
+
+    def rest(self, stops: tuple[tuple[str, float], ...], op: Op, now: int) -> None:
+        """Stops outputs in their stop style."""
+        for part, code in op.rests:
+            self.journal.control(part, code, now)
+        self.journal.put_fixed(stops, now, op.line)
+
+    def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
+        """Notes a wait up to `stop`."""
+        op, start = request[0], request[1]
+        if op.kind == PASS:
+            self.journal.looped(op.line, start, stop, lane, order)
+        elif stop > start:
+            self.journal.waited(op.line, start, stop, lane, order)

@@ -1,0 +1,159 @@
+"""What a run is, in whatever world: it drives the program, writes down what it does, and then tells of it."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from geduld.rig.model import Rig
+from geduld.run.compiler import Compiled, Lane
+from geduld.run.journal import EventsExhausted, Journal
+from geduld.run.ops import POWER
+from geduld.run.record import Bar, Event, Poses, Record, Signal
+from geduld.run.tools import Finished, StepsExhausted
+
+ENGINE = "geduld 0.1.0"
+LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
+
+
+class Run:
+    """The mutable state of one run, and then the details of its record.
+
+    `lasts` is the last tick of its world, and `stop_us` the tick at which a hand stops everything, if one does. `end`
+    is the last tick of the program.
+    """
+
+    def __init__(
+        self, compiled: Compiled, rig: Rig, variables: int, lasts: int, program: str, stop_us: int | None = None
+    ) -> None:
+        self.compiled = compiled
+        self.rig = rig
+        self.text = program
+        self.lasts = lasts
+        self.end = lasts if stop_us is None else min(stop_us, lasts)
+        self.journal = Journal(rig, lasts, compiled.texts)
+        self.values = [float("nan")] * variables
+        self.at_once: dict[int, int] = {}
+
+    def record(self) -> Record:
+        """Runs the program and gathers what it did."""
+        why, ended_at = self._drive()
+        journal = self.journal
+        if why == "time" and self.end < self.lasts:
+            why = "stopped"
+            journal.events.append(Event(ended_at, "stop", 0, "A hand stopped everything."))
+        if why == "stopped" or (why == "finished" and self.rig.stops_at_end):
+            self._rest(ended_at)
+        if why in _LIMITS:
+            journal.events.append(Event(ended_at, "limit", 0, _LIMITS[why]))
+        self._go_on()
+        events = journal.events
+        if len(events) > 1:
+            events = sorted(events, key=lambda event: event.tick)
+        said = next((event.text for event in reversed(events) if event.kind == "finish"), "") if events else ""
+        return Record(self.rig, ended_at, self.lasts, why, said, tuple(events), self, self.at_once, self._texts())
+
+    def _rest(self, now: int) -> None:
+        """Stops every output that can stand still, motors by their power."""
+        for name, part in self.journal.parts.items():
+            if part.kind.word in ("motor", "lamp", "buzzer"):
+                self.journal.put(name, 0.0, now, 0)
+                if name in self.journal.controls:
+                    self.journal.control(name, POWER, now)
+
+    def _drive(self) -> tuple[str, int]:
+        """Runs the program; says why it ended, and when."""
+        lane = self._lane()
+        try:
+            ended = self._execute(lane)
+            if ended is not None:
+                return "finished", ended
+        except Finished as done:
+            return "finished", done.args[0]
+        except StepsExhausted as problem:
+            return "steps", problem.args[0]
+        except EventsExhausted as problem:
+            return "events", problem.args[0]
+        finally:
+            lane.close()
+        return "time", self.end
+
+    def _begin(
+        self,
+        set_known: Callable[..., Any],
+        channel: Callable[..., Any],
+        encoder: Callable[..., Any],
+        ahead: Any,
+    ) -> Lane:
+        """The program as a lane that has not begun. `ahead` is how it looks at what comes next."""
+        journal = self.journal
+        return self.compiled.lane(
+            journal.put,
+            set_known,
+            channel,
+            journal.event,
+            journal.looped,
+            journal.control,
+            encoder,
+            ahead,
+            self.end,
+            self.rig.loop_us,
+            min(LEAST_STEPS + 10 * self.lasts // self.rig.loop_us, MOST_STEPS),
+            self.values,
+        )
+
+    def _lane(self) -> Lane:
+        raise NotImplementedError
+
+    def _execute(self, lane: Lane) -> int | None:
+        """Runs the lane: when it ended; None when the world ended first."""
+        raise NotImplementedError
+
+    def _go_on(self) -> None:
+        """Behind the program's end the world goes on."""
+
+    def _texts(self) -> Mapping[float, str]:
+        raise NotImplementedError
+
+    def commands(self) -> Mapping[str, Signal]:
+        """Every output's changes."""
+        return self.journal.commands()
+
+    def controls(self) -> Mapping[str, Signal]:
+        """How motors were controlled, of those that were ever controlled otherwise than by power."""
+        return self.journal.control_signals()
+
+    def program(self) -> tuple[Bar, ...]:
+        """Which line waited when."""
+        return self.journal.program(self.end)
+
+    def set_by(self) -> Mapping[str, int]:
+        """The line that commanded each output last."""
+        return self.journal.lines()
+
+    def readings(self) -> Mapping[str, Signal]:
+        """What the program could see."""
+        raise NotImplementedError
+
+    def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
+        """Nothing parts from a recording where there is none."""
+        return {}
+
+    def poses(self) -> Poses | None:
+        """Where the robot was; None where nothing says it."""
+        return None
+
+    def made_from(self) -> Mapping[str, Any]:
+        """Hashes of what the run was made from."""
+        return {
+            "engine": ENGINE,
+            "program": hashlib.sha256(self.text.encode()).hexdigest(),
+            "rig": self.rig.fingerprint,
+        }
+
+
+_LIMITS = {
+    "steps": "The program took more steps than a run may, so the run was ended here. Let its loops wait longer.",
+    "events": "The program made more events than a run may, so the run was ended here. Note less often.",
+}

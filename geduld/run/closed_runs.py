@@ -1,0 +1,121 @@
+"""Runs in closed worlds: on a simulated floor, and on a trace by travel."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cached_property
+from typing import Any
+
+from geduld.language.quantities import show
+from geduld.rig.model import Rig
+from geduld.run.base import Run
+from geduld.run.closed import Closed
+from geduld.run.compiler import Compiled, Lane
+from geduld.run.positions import positions
+from geduld.run.record import Event, Poses, Signal
+from geduld.worlds.floor.simulation import Simulation
+from geduld.worlds.retraced import Retraced
+from geduld.worlds.trace import Trace
+
+ClosedWorld = Simulation | Retraced
+
+
+class ClosedRun(Run):
+    """A run in a world in which what the program does changes what it reads."""
+
+    world: ClosedWorld
+
+    def __init__(self, compiled: Compiled, rig: Rig, variables: int, world: ClosedWorld, program: str) -> None:
+        super().__init__(compiled, rig, variables, world.end, program, world.inputs.stop_us)
+        self.world = world
+        self.loop = Closed(compiled, rig, world, self.end, self.journal, self.values, self.at_once)
+
+    def _lane(self) -> Lane:
+        loop = self.loop
+        return self._begin(loop.acts.set_known, loop.channel, loop.encoder, loop.reach)
+
+    def _execute(self, lane: Lane) -> int | None:
+        self.loop.run(lane)
+        return None
+
+    def _go_on(self) -> None:
+        self.loop.reach(self.lasts)
+
+    def _texts(self) -> Mapping[float, str]:
+        return self.world.inputs.texts
+
+    def readings(self) -> Mapping[str, Signal]:
+        """The samples of every sensor and encoder."""
+        trace = self.world.trace()
+        return {name: Signal(trace.times, values) for name, values in trace.channels.items()}
+
+
+class FloorRun(ClosedRun):
+    """A run on a floor: its record has the pose, and what happened there."""
+
+    world: Simulation
+
+    def _go_on(self) -> None:
+        super()._go_on()
+        for tick, kind, x, y, motor in self.world.events():
+            at = f"{show(x * 100, places=0)} cm, {show(y * 100, places=0)} cm"
+            text = f"The robot bumped into something at {at}."
+            if kind == "stall":
+                text = f'Motor "{motor}" stood still although it had power: its load is more than it can move.'
+            self.journal.events.append(Event(tick, kind, 0, text, (x, y)))
+        for name, tick in self._positions[1].items():
+            text = f'Stepper "{name}" missed steps: it was told to turn faster than it can, and stays behind.'
+            self.journal.events.append(Event(tick, "missed", 0, text))
+
+    @cached_property
+    def _positions(self) -> tuple[dict[str, Signal], dict[str, int]]:
+        return positions(self.rig, self.journal.commands(), self.lasts)
+
+    def poses(self) -> Poses:
+        """Where the robot was at each sample."""
+        ticks, poses = self.world.poses()
+        return Poses(ticks, poses, self.world.moved(), self.world.floor.source, self._positions[0])
+
+    def made_from(self) -> Mapping[str, Any]:
+        """Hashes of what the run was made from."""
+        return {
+            **super().made_from(),
+            "floor": self.world.floor.fingerprint,
+            "inputs": self.world.inputs.fingerprint,
+            "seed": self.world.seed,
+            "limit": self.lasts / 1_000_000,
+        }
+
+
+class RetracedRun(ClosedRun):
+    """A run on a trace by travel: past the recorded stretch what follows the place is not to be trusted."""
+
+    world: Retraced
+
+    def __init__(
+        self, compiled: Compiled, rig: Rig, variables: int, world: Retraced, program: str, recording: Trace
+    ) -> None:
+        super().__init__(compiled, rig, variables, world, program)
+        self.recording = recording
+
+    def _texts(self) -> Mapping[float, str]:
+        return {**self.recording.texts, **super()._texts()}
+
+    def readings(self) -> Mapping[str, Signal]:
+        """The samples of every sensor and encoder; what the recording's motors did is none."""
+        return {name: signal for name, signal in super().readings().items() if not self.rig.channels[name].is_output}
+
+    def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
+        """What follows the place, from where the recording has not been on."""
+        if self.world.parted is None:
+            return {}
+        return {name: self.world.parted for name in self.readings() if self.rig.channels[name].follows == "place"}
+
+    def made_from(self) -> Mapping[str, Any]:
+        """Hashes of what the run was made from."""
+        return {
+            **super().made_from(),
+            "trace": self.recording.fingerprint,
+            "follow": "travel",
+            "inputs": self.world.inputs.fingerprint,
+        }

@@ -1,0 +1,1 @@
+"""Floors: simulated places."""

@@ -1,0 +1,227 @@
+"""What the sensors say where the robot stands."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from geduld.worlds.kernel.geometry import in_area, ray_to_circle, ray_to_segment
+from geduld.worlds.kernel.jit import compiled
+from geduld.worlds.kernel.layout import (
+    AHEAD,
+    AMBIENT,
+    AREA_KIND,
+    BASE_TONE,
+    BOUNCE,
+    CLOSED_AT,
+    CONE,
+    CONTACTS,
+    EVERY,
+    FACING,
+    GAP,
+    GRAZING,
+    GREATEST,
+    GROUND_TONE,
+    HEADING,
+    KIND,
+    LEAST,
+    LEFT,
+    LIGHT,
+    NOISE_ROW,
+    NOISY,
+    PERCENT,
+    POINT_X,
+    POINT_Y,
+    RAIL_FROM,
+    RAIL_TO,
+    RANGE,
+    RELEASE,
+    RESOLUTION,
+    SECOND,
+    SLOPE_X,
+    SLOPE_Y,
+    SPOT,
+    THING_X,
+    THING_Y,
+    THIRD,
+    TILT,
+    TONE,
+    TOUCHING,
+    VALUE,
+    VALUE_1,
+    X,
+    Y,
+)
+
+RAYS = 5
+_FULL_LIGHT = 1000.0
+_BOUNCES = (0.15, 0.4, 0.55, 0.9)
+TONE_POINTS = 61
+GOLDEN = math.pi * (3.0 - math.sqrt(5.0))
+
+
+@compiled
+def echo(
+    segments: Any, circles: Any, things: Any, x: float, y: float, facing: float, cone: float, grazing: float
+) -> float:
+    """The distance in m from which the first echo comes back; infinite when there is none.
+
+    Five rays lie over the cone. A ray that meets a surface too far from square on is thrown aside and is lost.
+    """
+    best = 1e18
+    for ray in range(RAYS):
+        angle = facing + cone * (ray / (RAYS - 1) - 0.5)
+        dx, dy = math.cos(angle), math.sin(angle)
+        nearest, square = 1e18, 0.0
+        for index in range(len(segments)):
+            thing = things[int(segments[index, 4])]
+            ax, ay = segments[index, 0] + thing[THING_X], segments[index, 1] + thing[THING_Y]
+            bx, by = segments[index, 2] + thing[THING_X], segments[index, 3] + thing[THING_Y]
+            way, cosine = ray_to_segment(x, y, dx, dy, ax, ay, bx, by)
+            if 0.0 <= way < nearest:
+                nearest, square = way, cosine
+        for index in range(len(circles)):
+            thing = things[int(circles[index, 3])]
+            cx, cy = circles[index, 0] + thing[THING_X], circles[index, 1] + thing[THING_Y]
+            way, cosine = ray_to_circle(x, y, dx, dy, cx, cy, circles[index, 2])
+            if 0.0 <= way < nearest:
+                nearest, square = way, cosine
+        if square >= grazing and nearest < best:
+            best = nearest
+    return best
+
+
+@compiled
+def brightness(lamps: Any, ambient: float, x: float, y: float, facing: float) -> float:
+    """The light in lx: each lamp's falls with the square of the distance; a sensor that faces somewhere sees less
+    of what stands aside (by the cosine), and nothing behind it. `facing` is NaN for one that looks all round."""
+    light = ambient
+    for index in range(len(lamps)):
+        dx, dy, height = lamps[index, 0] - x, lamps[index, 1] - y, lamps[index, 2]
+        away = dx * dx + dy * dy + height * height
+        share = 1.0
+        if facing == facing:
+            flat = math.sqrt(dx * dx + dy * dy)
+            share = max(0.0, (dx * math.cos(facing) + dy * math.sin(facing)) / flat) if flat > 0.0 else 1.0
+        light += lamps[index, 3] / away * share
+    return light
+
+
+@compiled
+def tone_at(areas: Any, corners: Any, base: float, x: float, y: float, spot: float) -> float:
+    """The tone of the ground in %, as the mean of points spread evenly over the spot.
+
+    They lie on a spiral by the golden angle (Vogel 1979), so that no edge meets many of them at once.
+    """
+    total = 0.0
+    for point in range(TONE_POINTS):
+        ring = spot * math.sqrt((point + 0.5) / TONE_POINTS)
+        px, py = x + ring * math.cos(point * GOLDEN), y + ring * math.sin(point * GOLDEN)
+        tone = base
+        for index in range(len(areas)):
+            if areas[index, AREA_KIND] == GROUND_TONE and in_area(areas[index], corners, px, py):
+                tone = areas[index, VALUE_1]
+        total += tone
+    return total / TONE_POINTS
+
+
+@compiled
+def _finish(sensor: Any, value: float, noise: float) -> float:
+    """A reading as the part gives it: with noise, in its steps, inside its range."""
+    value += sensor[NOISY] * noise
+    if sensor[RESOLUTION] > 0.0:
+        value = math.floor(value / sensor[RESOLUTION] + 0.5) * sensor[RESOLUTION]
+    return float(min(max(value, sensor[LEAST]), sensor[GREATEST]))
+
+
+@compiled
+def measure(
+    f: Any,
+    sensors: Any,
+    segments: Any,
+    circles: Any,
+    things: Any,
+    areas: Any,
+    corners: Any,
+    lamps: Any,
+    noise: Any,
+    tick: int,
+) -> None:
+    """Every sensor whose time it is measures anew."""
+    ahead, left = math.cos(f[HEADING]), math.sin(f[HEADING])
+    for index in range(len(sensors)):
+        sensor = sensors[index]
+        every = int(sensor[EVERY])
+        if every == 0 or tick % every != 0:
+            continue
+        x = f[X] + sensor[AHEAD] * ahead - sensor[LEFT] * left
+        y = f[Y] + sensor[AHEAD] * left + sensor[LEFT] * ahead
+        row, turn = int(sensor[NOISE_ROW]), tick // every
+        chance = noise[row, turn % len(noise[row])] if row >= 0 else 0.0
+        kind = sensor[KIND]
+        if kind == RANGE:
+            facing = f[HEADING] + sensor[FACING]
+            way = 100.0 * echo(segments, circles, things, x, y, facing, sensor[CONE], sensor[GRAZING])
+            sensor[VALUE] = math.nan if way > sensor[GREATEST] else _finish(sensor, way, chance)
+        elif kind == LIGHT:
+            light = brightness(lamps, f[AMBIENT], x, y, f[HEADING] + sensor[FACING])
+            sensor[VALUE] = _finish(sensor, light * 100.0 / _FULL_LIGHT if sensor[PERCENT] == 1.0 else light, chance)
+        elif kind == TONE:
+            sensor[VALUE] = _finish(sensor, tone_at(areas, corners, f[BASE_TONE], x, y, sensor[SPOT]), chance)
+        elif kind == TILT:
+            along = f[SLOPE_X] * ahead + f[SLOPE_Y] * left
+            across = f[SLOPE_Y] * ahead - f[SLOPE_X] * left
+            sensor[SECOND] = _finish(sensor, math.degrees(math.atan(along)), chance)
+            sensor[THIRD] = _finish(sensor, math.degrees(math.atan(across)), chance)
+            steep = math.degrees(math.atan(math.sqrt(along * along + across * across)))
+            sensor[VALUE] = _finish(sensor, steep, chance)
+
+
+@compiled
+def rails(k: Any, sensors: Any, touches: Any, bump: int, tick: int) -> bool:
+    """Whether a bump rail opens or closes now; a closed one opens only when the thing is away by half a millimetre."""
+    changed = False
+    for index in range(len(sensors)):
+        sensor = sensors[index]
+        if sensor[KIND] != bump:
+            continue
+        near = RELEASE if sensor[SECOND] == 1.0 else TOUCHING
+        closed = 0.0
+        for place in range(k[CONTACTS]):
+            bearing = math.atan2(touches[place, POINT_Y], touches[place, POINT_X])
+            from_start = (bearing - sensor[RAIL_FROM]) % (2.0 * math.pi)
+            if touches[place, GAP] <= near and from_start <= sensor[RAIL_TO] - sensor[RAIL_FROM]:
+                closed = 1.0
+        if closed != sensor[SECOND]:
+            changed = True
+            sensor[SECOND] = closed
+            if closed == 1.0:
+                sensor[CLOSED_AT] = tick
+    return changed
+
+
+@compiled
+def next_bounce(sensors: Any, bump: int, tick: int) -> int:
+    """The next instant at which the contacts of a rail that has just closed part or meet; far away when none does."""
+    found = 1 << 60
+    for index in range(len(sensors)):
+        sensor = sensors[index]
+        if sensor[KIND] == bump and sensor[SECOND] == 1.0 and sensor[BOUNCE] > 0.0:
+            for share in _BOUNCES:
+                at = int(sensor[CLOSED_AT]) + int(sensor[BOUNCE] * share)
+                if tick < at < found:
+                    found = at
+    return found
+
+
+@compiled
+def contact_reading(sensor: Any, tick: int) -> float:
+    """What a bump switch says: closed or open, and both in turn while it bounces."""
+    if sensor[SECOND] == 0.0:
+        return 0.0
+    passed = 0
+    if sensor[BOUNCE] > 0.0:
+        for share in _BOUNCES:
+            if tick >= int(sensor[CLOSED_AT]) + int(sensor[BOUNCE] * share):
+                passed += 1
+    return 1.0 if passed % 2 == 0 else 0.0

@@ -1,0 +1,55 @@
+"""Runs as JSON, thinned out to what a screen can show."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from geduld.rig.model import Rig
+from geduld.run.record import Record, Signal
+from geduld.run.record_json import control_pairs
+from server.shelf.lanes import lane, ride
+
+MOST_BARS = 3_000
+
+
+def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[str, Any]:
+    """A run's record, all but its readings, in a stretch of ticks and columns. Seconds, the parts' units, cm."""
+    bars = [bar for bar in record.program if bar.stop >= stretch[0] and bar.start <= stretch[1]]
+    return {
+        "ended_at": record.ended_at / 1e6,
+        "lasted": record.lasted / 1e6,
+        "why": record.why,
+        "said": record.said,
+        "outputs": outputs_json(record, rig, stretch),
+        "program": [
+            {"line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state, "lane": bar.lane}
+            for bar in bars[:MOST_BARS]
+        ],
+        "program_cut": len(bars) > MOST_BARS,
+        "events": [
+            {
+                "at": event.tick / 1e6,
+                "kind": event.kind,
+                "line": event.line,
+                "text": event.text,
+                "where": None if event.at is None else [event.at[0] * 100, event.at[1] * 100],
+            }
+            for event in record.events[:MOST_BARS]
+        ],
+        "controls": {name: control_pairs(signal) for name, signal in record.controls.items()},
+        "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
+        "readings": None,
+        "ride": ride(record.pose) if record.pose is not None else None,
+        "angles": [] if record.pose is None else _angles(record.pose.angles, rig, stretch),
+    }
+
+
+def _angles(angles: Mapping[str, Signal], rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
+    """Where servos and steppers really stood."""
+    return [lane(signal, rig.parts[name], *stretch) for name, signal in angles.items()]
+
+
+def outputs_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
+    """What was commanded, as lanes."""
+    return [lane(signal, rig.parts[name], *stretch) for name, signal in record.commands.items()]

@@ -1,0 +1,56 @@
+"""Worlds over HTTP: a trace or a floor, with what hands do in it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from rest_framework import serializers
+
+from geduld.rig.model import Rig as CoreRig
+from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.inputs import Inputs, inputs_from_csv
+from server.config.owned import OwnedField
+from server.shelf.doings import DoingsField, doings_csv
+from server.shelf.models import Floor, Trace
+from server.shelf.services import core_trace
+
+
+class WorldSerializer(serializers.Serializer):
+    """A world: a trace (by time or by travel) or a floor of the teacher's.
+
+    With the mark to start at, what hands do, a seed, and a limit in seconds.
+    """
+
+    trace = OwnedField(queryset=Trace.objects.defer("data"), required=False, allow_null=True)
+    floor = OwnedField(queryset=Floor.objects.all(), required=False, allow_null=True)
+    follow = serializers.ChoiceField(choices=["time", "travel"], required=False, default="time")
+    start = serializers.CharField(required=False, allow_blank=True, default="")
+    doings = DoingsField(required=False, default=list)
+    seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
+    limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
+
+
+def core_world(rig: CoreRig, values: Mapping[str, Any]) -> World | None:
+    """The world that validated values name, with `doings` or with `inputs` as CSV; None when they name none.
+
+    Raises FloorError when the robot cannot start there, and TraceError for inputs that are wrong and for a recording
+    without its travel.
+    """
+    limit = round(values["limit"] * 1e6) if values.get("limit") else None
+    if values.get("floor") is not None:
+        floor = floor_from_json(values["floor"].source)
+        floor = floor.started_from(values["start"]) if values.get("start") else floor
+        inputs = _inputs(values, rig, [thing.name for thing in floor.movable])
+        return FloorWorld(floor, rig, inputs, values.get("seed"), min(limit, LONGEST_US) if limit else None).tried()
+    if values.get("trace") is not None:
+        trace, inputs = core_trace(values["trace"]), _inputs(values, rig, [])
+        travels = values.get("follow") == "travel"
+        return TravelWorld(trace, rig, inputs, limit).tried() if travels else TraceWorld(trace, rig, inputs, limit)
+    return None
+
+
+def _inputs(values: Mapping[str, Any], rig: CoreRig, things: list[str]) -> Inputs:
+    text = values.get("inputs") or doings_csv(values.get("doings") or [], rig)
+    return inputs_from_csv(text.encode(), rig, things) if text.strip() else Inputs()

@@ -1,0 +1,89 @@
+"""A trace by travel: whoever drives faster or slower meets the wall where the wall was."""
+
+import unittest
+
+import numpy as np
+
+from geduld.errors import TraceError
+from geduld.grading.exercise import runner_for
+from geduld.run.record_csv import channels_csv
+from geduld.run.world import TraceWorld, TravelWorld
+from geduld.worlds.inputs import inputs_from_csv
+from geduld.worlds.retraced import travelled
+from geduld.worlds.trace_csv import read_trace, trace_from_csv
+from tests.glasshouse import DEMO, EXERCISE, cart, program, small_rig, trace
+
+DOCK = "wait until knob > 62 %\ndrive at {pace} until nose is pressed\nlamp on"
+
+
+class ByTravel(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.rig = cart()
+        # the reference's ride on a dry day, with its commands beside the readings
+        text = (EXERCISE / "reference.geduld").read_text()
+        ride = runner_for(text, cls.rig).run(read_trace(DEMO / "traces" / "dry-day.csv", cls.rig))
+        cls.recording = trace_from_csv(channels_csv(ride).encode(), cls.rig)
+
+    def ride(self, pace, **options):
+        world = TravelWorld(self.recording, self.rig, limit_us=60_000_000, **options)
+        text = program(DOCK.format(pace=pace))
+        return world.run(runner_for(text, self.rig), text)
+
+    def test_the_wall_is_where_it_was(self):
+        way = travelled(self.recording, self.rig)
+        wall = way[np.flatnonzero(self.recording.channels["nose"] == 1)[0]]
+        stops = {}
+        for pace in ("20 %", "35 %", "60 %", "90 %"):
+            record, seen = self.ride(pace)
+            stop = record.commands["lamp"].times[-1]
+            start = record.commands["left"].times[1]
+            per_second = (
+                self.rig.turn_rate("left") * float(pace.split()[0]) * self.rig.sizes()["wheel.circumference"] / 360
+            )
+            stops[pace] = (stop - start) / 1e6
+            self.assertAlmostEqual(per_second * stops[pace], wall, delta=per_second * 0.011 + 0.01, msg=pace)
+            near = np.searchsorted(seen.times, stop) - 1
+            self.assertLess(abs(seen.channels["range"][near] - self.recording.channels["range"][
+                np.flatnonzero(self.recording.channels["nose"] == 1)[0] - 1]), 4)  # fmt: skip
+            self.assertEqual(record.trust, {})
+        self.assertGreater(stops["20 %"], 4 * stops["90 %"])
+        by_time = TraceWorld(self.recording, self.rig).run(runner_for(program(DOCK.format(pace="90 %")), self.rig))[0]
+        self.assertNotAlmostEqual(by_time.commands["lamp"].times[-1] / 1e6, stops["90 %"] + 2.2, delta=2)
+
+    def test_driven_as_it_was_recorded_it_reads_what_was_recorded(self):
+        channels = self.recording.channels
+        steps = ["wait until knob > 62 %"]
+        changes = self.recording.steps("left")
+        pairs = zip(
+            changes[0][1:].tolist(), changes[1][1:].tolist(), [*changes[0][2:].tolist(), 30_000_000], strict=True
+        )
+        for start, power, stop in pairs:
+            steps.append(f"drive at {power:.6f} %\nwait {(stop - start) / 1e6:.6f} s")
+        start = changes[0][1] / 1e6
+        text = program(f"wait {start:.6f} s\n" + "\n".join(steps[1:]))
+        _, seen = TravelWorld(self.recording, self.rig).run(runner_for(text, self.rig), text)
+        moving = (self.recording.times > changes[0][1]) & (channels["left"] > 0)
+        ours = seen.channels["nose"][: len(moving)][moving]
+        self.assertGreater((ours == channels["nose"][moving]).mean(), 0.99)
+        np.testing.assert_array_equal(seen.channels["knob"], channels["knob"])
+
+    def test_past_the_recorded_stretch_nothing_is_certain(self):
+        record, _ = TravelWorld(self.recording, self.rig).run(runner_for(program("drive at -40 % for 5 s"), self.rig))
+        self.assertIn("range", record.trust)
+        self.assertNotIn("knob", record.trust)
+
+    def test_hands_lie_on_top_and_presses_are_counted(self):
+        hands = inputs_from_csv(b"time [s],nose\n3,1\n3.5,0\n4,1\n4.5,-\n", self.rig)
+        text = program("wait until nose.presses = 2, patience 9 s\nlamp on")
+        record, _ = TravelWorld(self.recording, self.rig, hands).run(runner_for(text, self.rig), text)
+        self.assertEqual(record.commands["lamp"].times[-1], 4_000_000)
+
+    def test_a_recording_that_does_not_say_how_it_was_driven(self):
+        with self.assertRaises(TraceError) as caught:
+            TravelWorld(trace(range=[1.0] * 20), small_rig()).run(runner_for(program("wait 1 s"), small_rig()))
+        self.assertEqual(caught.exception.code, "no-travel")
+
+
+if __name__ == "__main__":
+    unittest.main()

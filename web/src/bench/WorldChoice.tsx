@@ -1,0 +1,58 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+
+import type { ReactNode } from "react";
+
+import type { Floor, Rig, Trace, World } from "../api/types";
+import { NO_WORLD } from "../model/hands";
+import { FIELD, SetUp } from "./SetUp";
+
+interface Props {
+  rig: Rig;
+  traces: Trace[];
+  floors: Floor[];
+  world: World;
+  onWorld: (world: World) => void;
+  /** What else belongs to the set-up. */
+  children?: ReactNode;
+}
+
+/** Where the program runs: a trace or a floor, and how it starts there. */
+export function WorldChoice({ rig, traces, floors, world, onWorld, children }: Props) {
+  const floor = floors.find((item) => item.id === world.floor) ?? null;
+  const value = floor ? `floor ${floor.id}` : world.trace === null ? "" : `trace ${world.trace}`;
+  const choose = (next: string) => {
+    const [kind, id] = next.split(" ");
+    onWorld({ ...NO_WORLD, [kind ?? "trace"]: Number(id) });
+  };
+  return (
+    <>
+      <label className="flex items-center gap-1.5 text-[13px] text-soft">
+        World
+        <select className={`${FIELD} max-w-[9.5em]`} value={value} onChange={(event) => choose(event.target.value)}>
+          {value === "" && <option value="">choose …</option>}
+          <optgroup label="Floors">
+            {floors.map((item) => (
+              <option key={item.id} value={`floor ${item.id}`}>
+                {item.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Traces">
+            {traces.map((item) => (
+              <option key={item.id} value={`trace ${item.id}`}>
+                {item.name}
+              </option>
+            ))}
+          </optgroup>
+        </select>
+      </label>
+      <Popover className="relative">
+        <PopoverButton className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk data-open:bg-leaf-wash">Set-up</PopoverButton>
+        <PopoverPanel anchor={{ to: "bottom start", gap: 6 }} className="z-40 w-[300px] space-y-2.5 rounded-lg border border-rule bg-paper p-4 shadow-lg">
+          <SetUp rig={rig} floor={floor} world={world} onWorld={onWorld} />
+          {children}
+        </PopoverPanel>
+      </Popover>
+    </>
+  );
+}

@@ -1,0 +1,52 @@
+import { useEffect, useState } from "react";
+
+import { show } from "../model/numbers";
+
+interface Props {
+  label: string;
+  unit: string;
+  value: number;
+  /** Shown as the word before the field; without it the label is only spoken. */
+  word?: string;
+  least?: number;
+  onChange: (value: number) => void;
+}
+
+/** A number with its unit: taken when it is one, kept as typed until then. */
+export function NumberField({ label, unit, value, word, least = -Infinity, onChange }: Props) {
+  const [text, setText] = useState(show(value, "", 3));
+  const [known, setKnown] = useState(value);
+  if (known !== value) {
+    setKnown(value);
+    if (Number(text) !== value) setText(show(value, "", 3));
+  }
+  const number = Number(text.replace(",", "."));
+  const good = text.trim() !== "" && Number.isFinite(number) && number >= least;
+  useEffect(() => {
+    if (!good) return;
+    const rounded = Math.round(number * 1000) / 1000;
+    if (rounded !== value) onChange(rounded);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what is typed asks for a change
+  }, [text]);
+  return (
+    <label className="flex items-center gap-1.5">
+      {word && <span className="flex-1">{word}</span>}
+      <input
+        className={`num w-[74px] rounded border bg-sheet px-1.5 py-0.5 text-right ${good ? "border-rule" : "border-clay"}`}
+        inputMode="decimal"
+        value={text}
+        aria-label={`${label} in ${unit}`}
+        aria-invalid={!good}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => !good && setText(show(value, "", 3))}
+        onKeyDown={(event) => {
+          const by = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
+          if (!by || !good) return;
+          event.preventDefault();
+          setText(show(number + by * (event.shiftKey ? 10 : 1), "", 3));
+        }}
+      />
+      <span className="w-7 text-soft">{unit}</span>
+    </label>
+  );
+}

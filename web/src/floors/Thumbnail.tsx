@@ -1,0 +1,36 @@
+import { useMemo } from "react";
+
+import type { Floor } from "../api/types";
+import { Outline } from "./FloorDrawing";
+import { planOf } from "./plan";
+import { toScreen, type View } from "./view";
+
+const WIDTH = 78;
+const HEIGHT = 50;
+
+/** A floor as a small sketch. */
+export function Thumbnail({ floor }: { floor: Floor }) {
+  const plan = useMemo(() => planOf(floor.source), [floor]);
+  const scale = Math.min((WIDTH - 4) / plan.size[0], (HEIGHT - 4) / plan.size[1]);
+  const view: View = { scale, left: 2, bottom: 2 + plan.size[1] * scale, size: plan.size };
+  const [right, top] = toScreen(view, plan.size);
+  return (
+    <svg width={WIDTH} height={HEIGHT} className="shrink-0" aria-hidden="true">
+      <rect x="2" y={top} width={right - 2} height={view.bottom - top} fill="var(--paper)" stroke="var(--soft)" />
+      {plan.surfaces.map((thing, index) => (
+        <Outline key={index} thing={thing} view={view} fill="var(--rule)" stroke="none" />
+      ))}
+      {plan.tones.map((thing, index) => (
+        <Outline key={index} thing={thing} view={view} fill="var(--soft)" stroke="none" />
+      ))}
+      {plan.obstacles.map((thing, index) => (
+        <Outline key={index} thing={thing} view={view} fill="var(--ghost)" stroke="var(--ink)" width={0.6} />
+      ))}
+      {plan.walls.map(({ from, to }, index) => {
+        const [x1, y1] = toScreen(view, from ?? [0, 0]);
+        const [x2, y2] = toScreen(view, to ?? [0, 0]);
+        return <line key={index} x1={x1} y1={y1} x2={x2} y2={y2} stroke="var(--ink)" strokeWidth="1.4" />;
+      })}
+    </svg>
+  );
+}

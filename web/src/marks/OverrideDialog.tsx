@@ -1,0 +1,96 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useState } from "react";
+
+import { api } from "../api/client";
+import { useChange, useOverrides } from "../api/hooks";
+import type { Override, SheetMark, SheetRow } from "../api/types";
+import { show, showDay } from "../model/numbers";
+import { Button } from "../ui/Button";
+import { Trouble } from "../ui/Trouble";
+import { VerdictMark } from "../ui/VerdictMark";
+
+export interface Giving {
+  row: SheetRow;
+  total: SheetMark;
+}
+
+/** A mark of the teacher's own, with a reason; Geduld's stays beside it, and nothing that was given is forgotten. */
+export function OverrideDialog({ giving, onClose }: { giving: Giving | null; onClose: () => void }) {
+  return (
+    <Dialog open={giving !== null} onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 flex items-center justify-center p-6">
+        <DialogPanel className="w-[min(520px,95vw)] rounded-lg border border-rule bg-paper p-5">{giving && <Form giving={giving} onClose={onClose} />}</DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+function Form({ giving: { row, total }, onClose }: { giving: Giving; onClose: () => void }) {
+  const before = useOverrides(row.hand_in).data?.filter((item) => item.check === total.check) ?? [];
+  const [points, setPoints] = useState(show(row.given[total.check] ?? total.points));
+  const [reason, setReason] = useState("");
+  const give = useChange(
+    (value: number | null) => api.post<Override>(`hand-ins/${row.hand_in}/overrides`, { check: total.check, points: value, reason: reason.trim() }),
+    "sheet",
+    "overrides",
+  );
+  const number = Number(points.replace(",", "."));
+  const good = points.trim() !== "" && number >= 0 && number <= total.of;
+  const send = (value: number | null) => give.mutate(value, { onSuccess: onClose });
+  return (
+    <form
+      className="space-y-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (good && reason.trim()) send(number);
+      }}
+    >
+      <DialogTitle className="text-lg font-bold">
+        {row.student}: {total.check}
+      </DialogTitle>
+      <p className="flex items-start gap-2 text-[14px] leading-snug">
+        <VerdictMark verdict={total.verdict} size={18} />
+        <span>
+          Geduld gives <span className="num">{show(total.points)}</span> of <span className="num">{show(total.of)}</span> points. {total.because}
+        </span>
+      </p>
+      <label className="flex items-center gap-2">
+        Your points
+        <input
+          className={`num w-20 rounded border bg-sheet px-2 py-1 text-right ${good ? "border-rule" : "border-clay"}`}
+          inputMode="decimal"
+          value={points}
+          aria-invalid={!good}
+          onChange={(event) => setPoints(event.target.value)}
+        />
+        of <span className="num">{show(total.of)}</span>
+      </label>
+      <label className="block">
+        Reason, which the student reads too
+        <textarea className="mt-0.5 block h-20 w-full rounded border border-rule bg-sheet px-2 py-1" value={reason} maxLength={1000} onChange={(event) => setReason(event.target.value)} />
+      </label>
+      {before.length > 0 && (
+        <ul className="max-h-32 overflow-auto border-t border-rule pt-1 text-[13px] text-soft" aria-label="What it was before">
+          {before.map((item) => (
+            <li key={`${item.by} ${item.made}`}>
+              {showDay(item.made)}, {item.by === "teacher" ? "you" : "Geduld"}: {item.points === null ? "taken back" : `${show(item.points)} points`}. {item.reason}
+            </li>
+          ))}
+        </ul>
+      )}
+      <Trouble error={give.error} />
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Leave it</Button>
+        {row.given[total.check] !== undefined && (
+          <Button disabled={!reason.trim()} onClick={() => send(null)}>
+            Take mine back
+          </Button>
+        )}
+        <Button strong type="submit" disabled={!good || !reason.trim() || give.isPending}>
+          Give these points
+        </Button>
+      </div>
+    </form>
+  );
+}
