@@ -22,7 +22,7 @@ class Floors(BrowserTest):
     def test_a_run_on_the_floor_by_program_and_by_hand(self):
         app = self.app
         app.open("/")
-        app.press("Dock gently")
+        app.press("Dock gently", "section[aria-label='Behaviours'] a")
         app.find("[data-lane='range']")
         app.go_to(14)
         app.until(lambda: self.pose()[0] > 280, "the robot stands where the cursor is")
