@@ -58,7 +58,7 @@ class App:
         self.driver.get(address if address.startswith("http") else self.address + address)
 
     def until(self, test, what):
-        return WebDriverWait(self.driver, 15, 0.05).until(lambda _: test(), what)
+        return WebDriverWait(self.driver, 40, 0.05).until(lambda _: test(), what)
 
     def find(self, css, text="", inside=None):
         """The visible element with this text; waits for it."""

@@ -116,6 +116,28 @@ class Marks(BrowserTest):
         app.picture("recorded-run")
         self.assert_clean()
 
+    def test_many_checks_keep_names_and_points_in_sight(self):
+        app = self.app
+        app.open("/")
+        app.press("Dock gently", "section[aria-label='Exercises'] a")
+        app.press("Grade the class")
+        app.find("button", "All graded")
+        app.picture("ten-checks")
+        app.size(820, 700)
+        self.addCleanup(app.size, 1280, 800)
+        self.assertEqual(app.driver.execute_script("const v = view; return v.scrollWidth - v.clientWidth"), 0)
+        for key in (Keys.END, Keys.HOME):
+            app.driver.execute_script("document.querySelector(`[data-row='2']:last-of-type`).focus()")
+            app.driver.switch_to.active_element.send_keys(key)
+            seen = app.driver.execute_script(
+                "const b = document.activeElement.getBoundingClientRect();"
+                "const at = x => document.activeElement.closest('td').contains(document.elementFromPoint(x, b.top + b.height / 2));"
+                "return [document.activeElement.dataset.column, at(b.left + 3), at(b.right - 3)]"
+            )
+            self.assertEqual(seen, ["9" if key == Keys.END else "0", True, True], "the focus is not under the names")
+        self.assertIn("of 19", app.find("tr", "pia-sandoval").text)
+        self.assert_clean()
+
 
 if __name__ == "__main__":
     unittest.main()

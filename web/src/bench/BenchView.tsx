@@ -155,7 +155,7 @@ export function BenchView(props: Props) {
             onReady={(api) => (editor.current = api)}
           />
         </div>
-        <div className="max-h-[34%] overflow-auto border-t border-rule" aria-live="polite">
+        <div className="relative max-h-[34%] overflow-auto border-t border-rule" aria-live="polite">
           <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
         </div>
       </section>

@@ -1,4 +1,5 @@
 import type { Verdict } from "../api/types";
+import { show, showPoints } from "../model/numbers";
 import { marginWords } from "../model/verdicts";
 import { Button } from "../ui/Button";
 import { VerdictMark } from "../ui/VerdictMark";
@@ -15,7 +16,7 @@ export function Evidence({ verdict, onClose }: { verdict: Verdict; onClose: () =
         </span>
         <span className="num text-soft">
           {" "}
-          · {Number(verdict.points.toFixed(2))} of {verdict.of} points{margin && ` · ${margin}`}
+          · {show(verdict.points)} of {showPoints(verdict.of)}{margin && ` · ${margin}`}
         </span>
         <p>{verdict.because}</p>
       </div>

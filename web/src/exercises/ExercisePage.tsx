@@ -123,7 +123,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
       </div>
       {trouble && <div className="mb-3"><Trouble error={trouble} /></div>}
       <div className="grid min-h-0 flex-1 grid-cols-1 gap-5 lg:grid-cols-[300px_minmax(0,1fr)]">
-        <div className="flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">
+        <div className="relative flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">
           <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
           <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
           <PointsForm rules={draft} onChange={change} />

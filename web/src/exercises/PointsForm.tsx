@@ -2,7 +2,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 
 import type { Exercise } from "../api/types";
 import { fromField, showMoment, toField } from "../model/moments";
-import { show } from "../model/numbers";
+import { show, showPoints } from "../model/numbers";
 
 export type PointRules = Pick<Exercise, "over_cases" | "due" | "late_per_day" | "late_at_most" | "round_to">;
 
@@ -58,7 +58,7 @@ export function PointsForm({ rules, onChange }: { rules: PointRules; onChange: (
           <select className={FIELD} value={rules.round_to} onChange={(event) => onChange({ round_to: Number(event.target.value) })}>
             {[...new Set([...STEPS, rules.round_to])].map((step) => (
               <option key={step} value={step}>
-                {step ? `${show(step)} ${step === 1 ? "point" : "points"}` : "not rounded"}
+                {step ? showPoints(step) : "not rounded"}
               </option>
             ))}
           </select>

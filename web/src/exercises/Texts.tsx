@@ -111,7 +111,7 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
           </TabPanel>
         </TabPanels>
       </TabGroup>
-      <section aria-label="What the checks say" tabIndex={0} className="max-h-[48%] shrink-0 overflow-auto">
+      <section aria-label="What the checks say" tabIndex={0} className="relative max-h-[48%] shrink-0 overflow-auto">
         <h2 className="font-bold">
           What the checks say about{" "}
           <select className="rounded border border-rule bg-sheet px-1 py-0.5 font-bold" aria-label="Whose program" value={subject} onChange={(event) => setSubject(event.target.value)}>

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { api } from "../api/client";
 import { useChange, useOverrides } from "../api/hooks";
 import type { Override, SheetMark, SheetRow } from "../api/types";
-import { show, showDay } from "../model/numbers";
+import { show, showDay, showPoints } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { VerdictMark } from "../ui/VerdictMark";
@@ -52,7 +52,7 @@ function Form({ giving: { row, total }, onClose }: { giving: Giving; onClose: ()
       <p className="flex items-start gap-2 text-[14px] leading-snug">
         <VerdictMark verdict={total.verdict} size={18} />
         <span>
-          Geduld gives <span className="num">{show(total.points)}</span> of <span className="num">{show(total.of)}</span> points. {total.because}
+          Geduld gives <span className="num">{show(total.points)}</span> of <span className="num">{showPoints(total.of)}</span>. {total.because}
         </span>
       </p>
       <label className="flex items-center gap-2">
@@ -74,7 +74,7 @@ function Form({ giving: { row, total }, onClose }: { giving: Giving; onClose: ()
         <ul className="max-h-32 overflow-auto border-t border-rule pt-1 text-[13px] text-soft" aria-label="What it was before">
           {before.map((item) => (
             <li key={`${item.by} ${item.made}`}>
-              {showDay(item.made)}, {item.by === "teacher" ? "you" : "Geduld"}: {item.points === null ? "taken back" : `${show(item.points)} points`}. {item.reason}
+              {showDay(item.made)}, {item.by === "teacher" ? "you" : "Geduld"}: {item.points === null ? "taken back" : showPoints(item.points)}. {item.reason}
             </li>
           ))}
         </ul>

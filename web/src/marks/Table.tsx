@@ -2,12 +2,19 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Sheet, SheetMark, SheetRow } from "../api/types";
-import { show } from "../model/numbers";
+import { show, showPoints } from "../model/numbers";
 import { ALL, totalsOf } from "../model/sheet";
-import { marginWords, meaning, VERDICTS } from "../model/verdicts";
+import { marginSign, marginWords, meaning, VERDICTS } from "../model/verdicts";
 import { VerdictMark } from "../ui/VerdictMark";
 import { gridKeys } from "./gridKeys";
 import { type Giving, OverrideDialog } from "./OverrideDialog";
+
+/** With more checks than this the cells show no margin, so that a class still fits a screen. */
+const ROOMY = 8;
+
+/** The names stay in sight on the left, the sums on the right, where the checks have to be scrolled. */
+const LEFT = "sticky left-0 z-10 bg-paper pr-3 text-left";
+const RIGHT = "num sticky right-0 z-10 bg-paper pl-3 text-right";
 
 /** Students by checks: a sign and points in each cell, which opens the hand-in on the bench. `whole` is the class without any filter. */
 export function Table({ sheet, whole }: { sheet: Sheet; whole: SheetRow[] }) {
@@ -16,34 +23,37 @@ export function Table({ sheet, whole }: { sheet: Sheet; whole: SheetRow[] }) {
   const checks = graded.slice(0, 1).flatMap(totalsOf);
   return (
     <>
-      <table className="w-full border-separate border-spacing-0 text-[14px]" onKeyDown={gridKeys}>
-        <thead>
-          <tr className="align-bottom text-left">
-            <th scope="col" className="border-b-2 border-ink py-2 pr-3 font-bold">
-              Student
-            </th>
-            {checks.map((check) => (
-              <th key={check.check} scope="col" className="border-b-2 border-ink px-2 py-2 font-bold">
-                {check.check}
-                <span className="num block text-[12px] font-normal text-soft">{show(check.of)} points</span>
+      <div className="relative overflow-x-auto scroll-pr-28 scroll-pl-40 py-0.5">
+        <table className="w-full border-separate border-spacing-0 text-[14px]" onKeyDown={gridKeys}>
+          <thead>
+            <tr className="align-bottom text-left">
+              <th scope="col" className={`${LEFT} border-b-2 border-ink py-2 font-bold`}>
+                Student
               </th>
+              {checks.map((check) => (
+                <th key={check.check} scope="col" className="border-b-2 border-ink px-2 py-2 font-bold">
+                  {check.check}
+                  <span className="num block text-[12px] font-normal whitespace-nowrap text-soft">{showPoints(check.of)}</span>
+                </th>
+              ))}
+              {!checks.length && <td className="border-b-2 border-ink" />}
+              <th scope="col" className={`${RIGHT} border-b-2 border-ink py-2 font-bold`}>
+                Points
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {sheet.rows.map((row, index) => (
+              <Row key={row.hand_in} row={row} index={index} columns={checks.length} onGive={setGiving} />
             ))}
-            {!checks.length && <td className="border-b-2 border-ink" />}
-            <th scope="col" className="border-b-2 border-ink py-2 pl-3 text-right font-bold">
-              Points
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {sheet.rows.map((row, index) => (
-            <Row key={row.hand_in} row={row} index={index} columns={checks.length} onGive={setGiving} />
-          ))}
-        </tbody>
-        {graded.length > 0 && <Distribution rows={graded} checks={checks.map((check) => check.check)} />}
-      </table>
+          </tbody>
+          {graded.length > 0 && <Distribution rows={graded} checks={checks.map((check) => check.check)} />}
+        </table>
+      </div>
       <OverrideDialog giving={giving} onClose={() => setGiving(null)} />
       <p className="mt-3 text-[13px] text-soft">
         In the table arrow keys go from mark to mark, Enter opens the bench at the deciding moment, M changes the mark.
+        {checks.length <= ROOMY && " Under the points stands by how much a check was missed (−)."}
       </p>
       <ul className="mt-1.5 flex flex-wrap gap-x-6 gap-y-1 text-[13px] text-soft">
         {VERDICTS.map((verdict) => (
@@ -63,7 +73,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
   const totals = totalsOf(row);
   return (
     <tr className="group">
-      <th scope="row" className="border-b border-rule py-1.5 pr-3 text-left font-bold whitespace-nowrap">
+      <th scope="row" className={`${LEFT} border-b border-rule py-1.5 font-bold whitespace-nowrap`}>
         <Link className="text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${row.hand_in}`}>
           {row.student}
         </Link>
@@ -85,11 +95,11 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
       ) : row.graded ? (
         totals.map((total, column) => (
           <td key={total.check} className="group/cell border-b border-rule px-1 py-1">
-            <div className="flex items-center">
-              <Cell total={total} row={index} column={column} given={row.given[total.check]} marks={row.marks.filter((mark) => mark.check === total.check && mark.case !== ALL)} handIn={row.hand_in} />
+            <div className="relative">
+              <Cell total={total} roomy={columns <= ROOMY} row={index} column={column} given={row.given[total.check]} marks={row.marks.filter((mark) => mark.check === total.check && mark.case !== ALL)} handIn={row.hand_in} />
               <button
                 type="button"
-                className="rounded px-1.5 py-1 text-soft opacity-0 group-hover/cell:opacity-100 hover:text-ink focus-visible:opacity-100"
+                className="absolute top-0 right-0 rounded px-1.5 py-1 text-soft opacity-0 group-hover/cell:opacity-100 hover:text-ink focus-visible:opacity-100"
                 tabIndex={-1}
                 aria-label={`Change the mark of ${row.student} for ${total.check}`}
                 title="Change this mark (M)"
@@ -105,7 +115,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
           not graded yet
         </td>
       )}
-      <td className="num border-b border-rule py-1.5 pl-3 text-right whitespace-nowrap">
+      <td className={`${RIGHT} border-b border-rule py-1.5 whitespace-nowrap`}>
         {row.graded ? (
           <>
             <span className="font-semibold">{show(row.points)}</span>
@@ -132,6 +142,7 @@ function deciding(marks: SheetMark[]): SheetMark | undefined {
 
 interface CellProps {
   total: SheetMark;
+  roomy: boolean;
   row: number;
   column: number;
   given: number | undefined;
@@ -139,7 +150,7 @@ interface CellProps {
   handIn: number;
 }
 
-function Cell({ total, row, column, given, marks, handIn }: CellProps) {
+function Cell({ total, roomy, row, column, given, marks, handIn }: CellProps) {
   const shown = deciding(marks) ?? total;
   const query = new URLSearchParams({ case: shown.case, check: shown.check });
   if (shown.at !== null) query.set("at", String(shown.at));
@@ -148,7 +159,7 @@ function Cell({ total, row, column, given, marks, handIn }: CellProps) {
     <Link
       to={`/hand-ins/${handIn}?${query.toString()}`}
       className="flex items-center gap-2 rounded px-1.5 py-1 hover:bg-sunk"
-      title={`${shown.case}: ${shown.because}`}
+      title={[`${shown.case}: ${shown.because}`, margin].filter(Boolean).join(" · ")}
       data-cell={total.check}
       data-row={row}
       data-column={column}
@@ -157,12 +168,12 @@ function Cell({ total, row, column, given, marks, handIn }: CellProps) {
       <VerdictMark verdict={total.verdict} size={18} />
       <span className="leading-tight">
         <span className="num font-semibold">{show(given ?? total.points)}</span>
-        {given !== undefined && <span className="num text-[12px] text-ochre"> yours, was {show(total.points)}</span>}
+        {given !== undefined && <span className="num text-[12px] text-ochre">{roomy ? ` yours, was ${show(total.points)}` : " yours"}</span>}
         <span className="sr-only">
           {" "}
-          of {show(total.of)} points, {total.verdict}.
+          of {showPoints(total.of)}, {total.verdict}.
         </span>
-        {total.verdict !== "pass" && margin && <span className="num block text-[12px] whitespace-nowrap text-soft">{margin}</span>}
+        {roomy && total.verdict !== "pass" && <span className="num block text-[12px] whitespace-nowrap text-soft">{marginSign(shown.margin, shown.unit)}</span>}
       </span>
     </Link>
   );
@@ -172,14 +183,14 @@ function Distribution({ rows, checks }: { rows: SheetRow[]; checks: string[] }) 
   return (
     <tfoot>
       <tr>
-        <th scope="row" className="py-2 pr-3 text-left text-[13px] font-normal text-soft">
+        <th scope="row" className={`${LEFT} py-2 text-[13px] font-normal text-soft`}>
           class together
         </th>
         {checks.map((check) => {
           const marks = rows.flatMap((row) => row.marks.filter((mark) => mark.check === check && mark.case === ALL));
           const full = marks.filter((mark) => mark.verdict === "pass").length;
           return (
-            <td key={check} className="px-2 py-2 text-[13px]">
+            <td key={check} className="px-2 py-2 text-[13px] whitespace-nowrap">
               <span className="block h-1.5 w-full max-w-24 rounded bg-clay-wash" aria-hidden="true">
                 <span className="block h-full rounded bg-leaf" style={{ width: `${(full / Math.max(1, marks.length)) * 100}%` }} />
               </span>
@@ -189,7 +200,7 @@ function Distribution({ rows, checks }: { rows: SheetRow[]; checks: string[] }) 
             </td>
           );
         })}
-        <td className="num py-2 pl-3 text-right text-[13px] text-soft">
+        <td className={`${RIGHT} py-2 text-[13px] text-soft`}>
           mean {show(rows.reduce((sum, row) => sum + row.points, 0) / rows.length, "", 1)}
         </td>
       </tr>

@@ -5,6 +5,11 @@ export function show(value: number, unit = "", places = 2): string {
   return `${text === "-0" || text === "" ? "0" : text}${unit ? ` ${unit}` : ""}`;
 }
 
+/** An amount of points with its word. */
+export function showPoints(amount: number): string {
+  return `${show(amount)} ${amount === 1 ? "point" : "points"}`;
+}
+
 /** A time on the axis, with as many decimals as the step between ticks needs. */
 export function showSeconds(seconds: number, step = 0.01): string {
   const places = Math.max(0, Math.min(6, Math.ceil(-Math.log10(step) - 1e-9)));

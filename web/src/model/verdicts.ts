@@ -3,9 +3,9 @@ import { show } from "./numbers";
 
 export const VERDICTS: VerdictWord[] = ["pass", "part", "fail", "not exercised", "not certain"];
 
-/** A margin with its sign: + is to spare, − is missing; empty where there is none. */
+/** A margin with its sign: + is to spare, − is missing; empty where there is none or it is nothing. */
 export function marginSign(margin: number | null, unit: string): string {
-  return margin === null ? "" : `${margin < 0 ? "−" : "+"}${show(Math.abs(margin), unit)}`;
+  return !margin ? "" : `${margin < 0 ? "−" : "+"}${show(Math.abs(margin), unit)}`;
 }
 
 /** The sentence behind a verdict word, for those who ask. */
