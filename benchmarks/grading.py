@@ -5,9 +5,12 @@
 
 from __future__ import annotations
 
+import re
 import sys
 import time
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
+from multiprocessing import get_context
 from pathlib import Path
 
 import numpy as np
@@ -18,7 +21,7 @@ sys.path.insert(0, str(ROOT))
 from geduld.grading.cases import Case  # noqa: E402
 from geduld.grading.exercise import Exercise, good_checks, read_exercise  # noqa: E402
 from geduld.grading.folders import read_hand_ins  # noqa: E402
-from geduld.grading.grade import HandIn, grade_all  # noqa: E402
+from geduld.grading.grade import HandIn, grade_all, grade_each, prepare  # noqa: E402
 from geduld.run.world import TraceWorld  # noqa: E402
 from geduld.worlds.trace import Trace  # noqa: E402
 
@@ -79,6 +82,21 @@ def seconds_for(students: int, cases: int, length: int, workers: int | None) -> 
     return best
 
 
+def peak(students: int) -> float:
+    """The most memory, in MB, that this process held while it graded so many hand-ins, each one's marks let go as they came."""
+    done = sum(1 for _ in grade_each(prepare(exercise(3, 60)), [(item, None) for item in hand_ins(students)], 1))
+    assert done == students
+    # getrusage would answer for the parent too: that number is handed on to a new process.
+    found = re.search(r"VmHWM:\s+(\d+) kB", Path("/proc/self/status").read_text())
+    return int(found.group(1)) / 1024 if found else float("nan")
+
+
+def peak_of_a_new_process(students: int) -> float:
+    """The same in a process that has done nothing else."""
+    with ProcessPoolExecutor(1, get_context("spawn")) as pool:
+        return pool.submit(peak, students).result()
+
+
 def main() -> None:
     """Prints the table."""
     whole = seconds_for(30, 12, 60, 1)
@@ -90,6 +108,12 @@ def main() -> None:
         took = seconds_for(students, cases, length, 1)
         what = f"{students} programs, {cases} traces of {length:>3} s"
         print(f"{what:<58}{took:5.2f} s   {took / whole:4.2f} times the first")
+    few = peak_of_a_new_process(30)
+    for students in (300, 1200):
+        many = peak_of_a_new_process(students)
+        print(
+            f"peak memory, {students:>4} hand-ins instead of 30            {many:6.0f} MB  {many / few:4.2f} times that of 30"
+        )
 
 
 if __name__ == "__main__":
