@@ -83,7 +83,7 @@ def seconds_for(students: int, cases: int, length: int, workers: int | None) -> 
 
 
 def peak(students: int) -> float:
-    """The most memory, in MB, that this process held while it graded so many hand-ins, each one's marks let go as they came."""
+    """The most memory, in MB, that this process held while it graded so many hand-ins and let their marks go."""
     done = sum(1 for _ in grade_each(prepare(exercise(3, 60)), [(item, None) for item in hand_ins(students)], 1))
     assert done == students
     # getrusage would answer for the parent too: that number is handed on to a new process.
@@ -111,9 +111,8 @@ def main() -> None:
     few = peak_of_a_new_process(30)
     for students in (300, 1200):
         many = peak_of_a_new_process(students)
-        print(
-            f"peak memory, {students:>4} hand-ins instead of 30            {many:6.0f} MB  {many / few:4.2f} times that of 30"
-        )
+        what = f"peak memory, {students} hand-ins instead of 30"
+        print(f"{what:<58}{many:5.0f} MB  {many / few:4.2f} times that of 30")
 
 
 if __name__ == "__main__":
