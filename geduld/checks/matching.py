@@ -25,15 +25,16 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     shift = check.times[0] if check.times else 0
     lasted = timeline.record.lasted
     ours, theirs = timeline.signal(value), timeline.signal(other)
-    found = [_worst(ours, theirs, shift, lasted, check.tolerance), _worst(theirs, ours, shift, lasted, check.tolerance)]
-    broken = [first for _, _, first in found if first is not None]
-    decided = min(broken) if broken else lasted
-    if timeline.horizon < decided:
+    until = min(timeline.horizon, lasted)
+    apart = [_apart(ours, theirs, shift, lasted, until), _apart(theirs, ours, shift, lasted, until)]
+    broken = [int(ticks[gaps > check.tolerance][0]) for ticks, gaps in apart if (gaps > check.tolerance).any()]
+    if not broken and until < lasted:
         return [uncertain(0, lasted, timeline.horizon, 0)]
-    distance, at, _ = max(found, key=lambda item: item[0])
+    worst = [(float(gaps.max()), int(ticks[gaps.argmax()])) for ticks, gaps in apart if len(ticks)]
+    distance, at = max(worst, key=lambda item: item[0])
     unit = value.dimension.unit
     margin = check.tolerance - distance
-    where = decided if broken else at
+    where = min(broken, default=at)
     was = timeline.values_at(value, where)
     wanted = timeline.values_at(other, where)
     moved = f", {span(shift)} earlier and later too" if shift else ""
@@ -44,21 +45,18 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     return [Finding(Window(0, lasted, PASS), margin, unit, where, because)]
 
 
-def _worst(ours: Signal, theirs: Signal, shift: int, lasted: int, tolerance: float) -> tuple[float, int, int | None]:
-    """How far our values get from all that theirs are within the shift: at most, when, and when first too far."""
+def _apart(ours: Signal, theirs: Signal, shift: int, lasted: int, until: int) -> tuple[Ticks, Floats]:
+    """How far our values are from all that theirs are within the shift, wherever that is known by `until`."""
     ticks = _instants(ours, theirs, shift, lasted)
+    ticks = ticks[np.minimum(ticks + shift, lasted) <= until]
     values = ours.at(ticks)
     first = np.searchsorted(theirs.times, np.maximum(ticks - shift, 0), "right") - 1
     last = np.searchsorted(theirs.times, np.minimum(ticks + shift, lasted), "right")
-    distances = np.array(
-        [
-            _nearest(value, theirs.values[max(0, start) : stop], start < 0)
-            for value, start, stop in zip(values.tolist(), first.tolist(), last.tolist(), strict=True)
-        ]
-    )
-    worst = int(distances.argmax())
-    past = np.flatnonzero(distances > tolerance)
-    return float(distances[worst]), int(ticks[worst]), int(ticks[past[0]]) if len(past) else None
+    gaps = [
+        _nearest(value, theirs.values[max(0, start) : stop], start < 0)
+        for value, start, stop in zip(values.tolist(), first.tolist(), last.tolist(), strict=True)
+    ]
+    return ticks, np.array(gaps, np.float64)
 
 
 def _instants(ours: Signal, theirs: Signal, shift: int, lasted: int) -> Ticks:

@@ -26,7 +26,7 @@ def at(check: BoundCheck, timeline: Timeline) -> list[Finding]:
 
 
 def _at(check: BoundCheck, timeline: Timeline, tick: int, head: str) -> Finding:
-    if timeline.horizon <= tick:
+    if timeline.horizon < tick:
         return uncertain(tick, tick, timeline.horizon, tick)
     condition = check.conditions[0]
     course = timeline.course(condition)

@@ -24,6 +24,7 @@ def _after(check: BoundCheck, timeline: Timeline, trigger: int) -> Finding:
     first = int(np.searchsorted(course.ticks, trigger))
     came = first_time(wanted_term, timeline, trigger)
     stop = min(trigger + within, lasted)
+    came = None if came is not None and came > max(stop, timeline.horizon) else came
     if timeline.horizon < (came if came is not None and came <= stop else stop):
         return uncertain(trigger, stop, timeline.horizon, trigger)
     head = f"{quoted(check.words[0])} came true at {seconds(trigger)}"
@@ -79,10 +80,14 @@ def happens(check: BoundCheck, timeline: Timeline) -> list[Finding]:
 
 def counted(check: BoundCheck, timeline: Timeline, starts: list[int], what: str) -> Finding:
     """Whether something came as often as wanted; the margin is a count."""
+    starts = [start for start in starts if start <= timeline.horizon]
     number, wanted, lasted = len(starts), check.count, timeline.record.lasted
-    too_often = check.bound != "at least" and number > wanted
-    # one more than may be is decided at once, whatever comes later
-    decided = starts[wanted] if too_often else lasted
+    # one more than may be is decided at once, whatever comes later; so is as often as must be
+    decided = lasted
+    if check.bound == "at least" and number >= wanted:
+        decided = starts[wanted - 1] if wanted else 0
+    elif check.bound != "at least" and number > wanted:
+        decided = starts[wanted]
     if timeline.horizon < decided:
         return uncertain(0, lasted, timeline.horizon, 0)
     margin = {"at least": number - wanted, "at most": wanted - number, "": -abs(number - wanted)}[check.bound]

@@ -84,7 +84,9 @@ def _kept(
         if timeline.horizon < decided:
             found.append(uncertain(begin, end, timeline.horizon, begin))
             continue
-        worst = start + int(margin[start:stop].argmin())
+        # past the horizon nothing counts, not even as a margin
+        known = min(stop, int(np.searchsorted(ticks, timeline.horizon, "right")))
+        worst = start + int(margin[start:known].argmin())
         value = float(margin[worst])
         if len(broken):
             how = "was not so" if wanted else "held"

@@ -49,11 +49,10 @@ class Timeline:
         self.record = record
         self.reference = reference
         items = [item for term in used for item in term.walk()]
-        self.parts = sorted({t.part for t in items if isinstance(t, terms.Reading | terms.Output)})
         self.unknown = _unknown(items, record, reference)
         ticks: list[Any] = [np.array([0, record.lasted], np.int64)]
-        leaves = dict.fromkeys(t for t in items if isinstance(t, LEAVES))
-        ticks += [self._signal(leaf).times for leaf in leaves] if not self.unknown else []
+        self.leaves = _leaves(items)
+        ticks += [self._signal(leaf).times for leaf in self.leaves] if not self.unknown else []
         ticks += [np.array(list(corners(term, {})), np.int64) for term in items if isinstance(term, terms.Compare)]
         # sorting what is nearly in order is many times quicker than np.unique, which hashes whole numbers
         merged = np.sort(np.concatenate(ticks), kind="stable")
@@ -66,8 +65,21 @@ class Timeline:
     @property
     def horizon(self) -> int:
         """The tick past which a reading that is used here is not to be trusted; past the end if none."""
-        trust = self.record.trust
-        return min((trust[name] for name in self.parts if name in trust), default=self.record.lasted + 1)
+        return min(map(self._trusted_until, self.leaves), default=self.record.lasted + 1)
+
+    def _trusted_until(self, leaf: terms.Term) -> int:
+        record, inner = self._whose(leaf)
+        if isinstance(inner, terms.Pose):
+            return self.record.lasted + 1
+        sources = {inner.part, *_sources(inner.part)}  # type: ignore[attr-defined]
+        return min((tick for name, tick in record.trust.items() if name in sources), default=self.record.lasted + 1)
+
+    def _whose(self, leaf: terms.Term) -> tuple[Record, terms.Term]:
+        """The run that a reading, an output or the pose belongs to, and itself without `reference`."""
+        if not isinstance(leaf, terms.Reference):
+            return self.record, leaf
+        assert self.reference is not None
+        return self.reference, leaf.inner
 
     def course(self, term: terms.Term) -> Course:
         """A truth over the run, worked out once."""
@@ -83,8 +95,7 @@ class Timeline:
 
     def values_at(self, term: terms.Term, tick: int) -> str:
         """What the parts in a term were at an instant: `left was 45 %, right was 45 %`."""
-        leaves = dict.fromkeys(t for t in term.walk() if isinstance(t, LEAVES))
-        return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in leaves)
+        return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in _leaves(term.walk()))
 
     def _shown(self, leaf: terms.Term, tick: int) -> str:
         value = float(self._signal(leaf).at(np.array([tick]))[0])
@@ -105,10 +116,7 @@ class Timeline:
         return self._signal(leaf)
 
     def _signal(self, leaf: terms.Term) -> Signal:
-        record = self.record
-        if isinstance(leaf, terms.Reference):
-            assert self.reference is not None
-            record, leaf = self.reference, leaf.inner
+        record, leaf = self._whose(leaf)
         if isinstance(leaf, terms.Pose):
             return where(leaf, record)
         name = leaf.part  # type: ignore[attr-defined]
@@ -149,13 +157,25 @@ class Timeline:
 
 def _derived(record: Record, name: str) -> Signal | None:
     """A count of presses, or a speed, from the readings that the record holds."""
-    part = name.partition(".")[0]
-    sources = {key: signal for key, signal in record.readings.items() if key in (part, f"{part}.angle")}
+    sources = {key: signal for key, signal in record.readings.items() if key in _sources(name)}
     for signal in sources.values():
         values = derived(name, signal.times, {key: item.values for key, item in sources.items()})
         if values is not None:
             return Signal(signal.times, values)
     return None
+
+
+def _sources(name: str) -> tuple[str, str]:
+    """The readings that a count of presses or a speed comes from."""
+    part = name.partition(".")[0]
+    return part, f"{part}.angle"
+
+
+def _leaves(items: Iterable[terms.Term]) -> dict[terms.Term, None]:
+    """What is read of a run; what stands inside a `reference` is the reference's and none of this run's."""
+    items = list(items)
+    inside = {id(item.inner) for item in items if isinstance(item, terms.Reference)}
+    return dict.fromkeys(item for item in items if isinstance(item, LEAVES) and id(item) not in inside)
 
 
 def _called(leaf: terms.Term) -> str:

@@ -11,47 +11,11 @@ from geduld.checks.judge import judge
 from geduld.checks.places import room_inside
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
 from geduld.grading.exercise import facts_for, good_checks, runner_for
-from geduld.run.record import Record, Signal, Written
 from geduld.run.world import FloorWorld
 from geduld.worlds.floor.model import Shape
 from geduld.worlds.floor.reader import floor_from_json
+from tests.core.records import LASTED, record, signals, steps, verdict
 from tests.glasshouse import program, small_rig
-
-LASTED = 30
-
-
-@st.composite
-def signals(draw, values):
-    ticks = sorted(draw(st.sets(st.integers(1, LASTED), max_size=8)))
-    column = draw(st.lists(values, min_size=len(ticks) + 1, max_size=len(ticks) + 1))
-    return Signal(np.array([0, *ticks], np.int64), np.array(column))
-
-
-def record(left=None, nose=None, distance=None, trust=None, right=None):
-    resting = Signal(np.zeros(1, np.int64), np.zeros(1))
-    return Record(
-        rig=small_rig(),
-        ended_at=LASTED,
-        lasted=LASTED,
-        why="time",
-        said="",
-        events=(),
-        details=Written(
-            dict.fromkeys(("left", "right", "lamp"), resting)
-            | {name: signal for name, signal in (("left", left), ("right", right)) if signal},
-            {"nose": nose or resting, "range": distance or resting},
-            of_trust=trust or {},
-        ),
-    )
-
-
-def verdict(sentence, world, points=6, reference=None, program=None):
-    check = good_checks(f'check "A", {points} points:\n    {sentence}\n', world.rig).checks[0]
-    return judge(check, world, reference, program)
-
-
-def steps(*pairs):
-    return Signal(np.array([at for at, _ in pairs], np.int64), np.array([float(value) for _, value in pairs]))
 
 
 def truths(signal, test):
