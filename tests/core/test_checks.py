@@ -304,6 +304,20 @@ class EdgeCases(unittest.TestCase):
                 self.assertEqual(found.verdict, word, found.because)
                 if margin is not None:
                     self.assertEqual((round(found.margin, 2), found.unit), (margin, unit), found.because)
+        aslant = floor | {
+            "start": {"at": ["200 cm", "70 cm"], "heading": "-30 deg"},
+            "obstacles": [{"name": "tub", "at": ["255 cm", "105 cm"], "radius": "20 cm"}],
+        }
+        ran = FloorWorld(floor_from_json(aslant), small_rig(), limit_us=8_000_000).run(
+            runner_for(text, small_rig()), text
+        )[0]
+        for sentence, margin in (
+            ("at the end, heading is 10 deg +- 45 deg", 5.0),
+            ("at the end, heading is 190 deg +- 45 deg", -95.0),
+            ('touches "edge" 1 time', 0.0),
+            ('touches "tub" at most 0 times', 0.0),
+        ):
+            self.assertAlmostEqual(verdict(sentence, ran).margin, margin, 1, sentence)
         for sentence in ('ends within 4 cm of mark "A"', "touches anything at most 1 time"):
             self.assertEqual(verdict(sentence, record()).verdict, NOT_EXERCISED, "on a trace nobody knows the place")
 
