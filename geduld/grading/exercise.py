@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -17,15 +16,17 @@ from geduld.grading.cases import Case, inside, read_case, wrong
 from geduld.grading.point_rules import read_point_rules
 from geduld.grading.points import NO_RULES, PointRules
 from geduld.hints.about import program_hints
-from geduld.language.messages import listed, nearest
+from geduld.language.messages import listed
 from geduld.language.parser import parse, parse_checks
 from geduld.language.words import OVER_CASES
 from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
+from geduld.rig.values import Values
 from geduld.run.executor import Runner
 
-FORMAT = "exercise/1"
 MOST_CASES = 100
+MOST_BYTES = 1_000_000
+_READ = Values(ExerciseError, "exercise")
 EXERCISE_KEYS = (
     "geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "due", "late", "round_to",
     "libraries",
@@ -114,7 +115,7 @@ def build_exercise(
 
 def read_exercise(folder: Path) -> Exercise:
     """The exercise in a folder. Raises an InputError with the file and the place in it."""
-    source = _source(folder)
+    source, title = _READ.file(folder / "exercise.json", _source)
     rig = read_rig(inside(folder, source, "rig"))
     cases = [read_case(folder, rig, index, entry) for index, entry in enumerate(_cases(source))]
     names = [case.name for case in cases]
@@ -136,7 +137,7 @@ def read_exercise(folder: Path) -> Exercise:
         except ProgramError as problem:
             place = Place(str(source[key]), problem.hints[0].line, problem.hints[0].column)
             raise ExerciseError(f"{key}-has-errors", problem.hints[0].message, problem.remedy, place) from None
-    title, brief, rules = str(source["title"]), str(source.get("brief", "")), read_point_rules(source)
+    brief, rules = str(source.get("brief", "")), read_point_rules(source)
     return build_exercise(title, brief, rig, texts["reference"], texts["checks"], cases, over, library, rules)
 
 
@@ -152,28 +153,10 @@ def _library(folder: Path, source: dict[str, Any]) -> Library:
     return found
 
 
-def _source(folder: Path) -> dict[str, Any]:
-    path = folder / "exercise.json"
-    try:
-        source = json.loads(path.read_bytes())
-    except OSError as problem:
-        message = f"The exercise cannot be opened: {problem.strerror}."
-        raise ExerciseError("cannot-open", message, "Name a folder with an exercise.json.", Place(str(path))) from None
-    except json.JSONDecodeError as problem:
-        place = Place("exercise.json", problem.lineno, problem.colno)
-        raise ExerciseError("not-json", f"This is not JSON: {problem.msg}.", "Mend it there.", place) from None
-    except (UnicodeDecodeError, RecursionError):
-        raise ExerciseError("not-json", "This is not JSON text.", place=Place("exercise.json")) from None
-    if not isinstance(source, dict) or source.get("geduld") != FORMAT:
-        raise wrong("geduld", "This JSON does not say that it is an exercise.", f'Start with "geduld": "{FORMAT}".')
-    for key in source:
-        if key not in EXERCISE_KEYS:
-            like = nearest(key, EXERCISE_KEYS)
-            remedy = f'Did you mean "{like}"?' if like else f"Known here: {listed(EXERCISE_KEYS)}."
-            raise wrong(key, f'"{key}" is not known here.', remedy)
-    if not isinstance(source.get("title"), str) or not source["title"].strip():
-        raise wrong("title", "The exercise needs a title.", 'For example: "Dock at the barrel"')
-    return source
+def _source(data: bytes) -> tuple[dict[str, Any], str]:
+    """The table in an `exercise.json`, and the title in it."""
+    rest = '"rig": …, "reference": …, "checks": …, "cases": […]'
+    return _READ.named(_READ.document(data, MOST_BYTES), EXERCISE_KEYS, rest, "Dock at the barrel", "title")
 
 
 def _cases(source: dict[str, Any]) -> list[Any]:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
-from geduld.errors import Place, RigError
+from geduld.errors import RigError
 from geduld.language.messages import listed, nearest
 from geduld.language.quantities import (
     ANGLE,
@@ -26,7 +26,6 @@ from geduld.rig.physics import MotorPhysics, Mount, Physics, Positioner
 from geduld.rig.physics_reader import read_body, read_physics
 from geduld.rig.values import Values
 
-FORMAT = "rig/1"
 MOST_BYTES = 200_000
 MOST_PARTS = 64
 _READ = Values(RigError, "rig")
@@ -41,16 +40,7 @@ CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "note")
 
 def read_rig(path: Path) -> Rig:
     """The rig in a JSON file. Raises RigError with the file and the place in it."""
-    try:
-        data = path.read_bytes()
-    except OSError as problem:
-        raise RigError(
-            "cannot-open", f"The rig cannot be opened: {problem.strerror}.", place=Place(str(path))
-        ) from None
-    try:
-        return rig_from_text(data)
-    except RigError as problem:
-        raise problem.in_file(path.name) from None
+    return _READ.file(path, rig_from_text)
 
 
 def rig_from_text(data: bytes | str) -> Rig:
@@ -60,13 +50,7 @@ def rig_from_text(data: bytes | str) -> Rig:
 
 def rig_from_json(source: Any) -> Rig:
     """The rig in a JSON value. Raises RigError with the path to what is wrong."""
-    if not isinstance(source, dict) or source.get("geduld") != FORMAT:
-        remedy = f'Start it with {{"geduld": "{FORMAT}", "name": …, "parts": {{…}}}}.'
-        raise RigError("not-a-rig", "This JSON does not say that it is a rig.", remedy, Place(path="geduld"))
-    _READ.known_keys(source, RIG_KEYS, "")
-    name = source.get("name")
-    if not isinstance(name, str) or not name.strip():
-        raise _wrong("name", "The rig needs a name in quotation marks.", 'For example: "glasshouse-cart"')
+    source, name = _READ.named(source, RIG_KEYS, '"parts": {…}', "glasshouse-cart")
     table = source.get("parts")
     if not isinstance(table, dict) or not 1 <= len(table) <= MOST_PARTS:
         raise _wrong("parts", f"The rig needs 1 to {MOST_PARTS} parts.", "Give each part a name, a kind and a port.")

@@ -5,15 +5,17 @@ from __future__ import annotations
 import json
 import math
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from pathlib import Path
+from typing import Any, TypeVar
 
 from geduld.errors import InputError, Place
 from geduld.language.messages import listed, nearest
 from geduld.language.quantities import Dimension, exact, unit_from_text
 
 _QUANTITY = re.compile(r"\s*(-?[0-9]+(?:\.[0-9]+)?)\s*(\S*)\s*", re.ASCII)
+Read = TypeVar("Read")
 MASS = {"kg": 1.0, "g": 0.001}
 TORQUE = {"Nm": 1.0, "Ncm": 0.01, "mNm": 0.001}
 
@@ -25,15 +27,48 @@ class Values:
     error: type[InputError]
     what: str
 
+    @property
+    def one(self) -> str:
+        """One such document, with its article."""
+        return f"{'an' if self.what[0] in 'aeiou' else 'a'} {self.what}"
+
     def wrong(self, path: str, message: str, remedy: str, code: str = "") -> InputError:
         """An error at a place in the document."""
         return self.error(code or f"{self.what}-value", message, remedy, Place(path=path))
 
+    def file(self, path: Path, read: Callable[[bytes], Read]) -> Read:
+        """What `read` makes of a file; its errors name the file."""
+        try:
+            data = path.read_bytes()
+        except OSError as problem:
+            message = f"The {self.what} cannot be opened: {problem.strerror}."
+            raise self.error("cannot-open", message, place=Place(str(path))) from None
+        try:
+            return read(data)
+        except self.error as problem:
+            raise problem.in_file(path.name) from None
+
+    def named(
+        self, source: Any, known: tuple[str, ...], rest: str, example: str, key: str = "name"
+    ) -> tuple[dict[str, Any], str]:
+        """The table of a whole document and its name, or title. `rest` is what else its remedy shows."""
+        mark = f"{self.what}/1"
+        if not isinstance(source, dict) or source.get("geduld") != mark:
+            remedy = f'Start it with {{"geduld": "{mark}", "{key}": …, {rest}}}.'
+            message = f"This JSON does not say that it is {self.one}."
+            raise self.wrong("geduld", message, remedy, f"not-{self.one.replace(' ', '-')}")
+        self.known_keys(source, known, "")
+        name = source.get(key)
+        if not isinstance(name, str) or not name.strip():
+            message = f"The {self.what} needs a {key} in quotation marks."
+            raise self.wrong(key, message, f'For example: "{example}"')
+        return source, name
+
     def document(self, data: bytes | str, most_bytes: int) -> Any:
         """The JSON value in a text."""
         if len(data) > most_bytes:
-            message = f"A {self.what} has at most {most_bytes:,} bytes."
-            raise self.error(f"{self.what}-too-large", message, f"Check that this is a {self.what}.")
+            message = f"{self.one.capitalize()} has at most {most_bytes:,} bytes."
+            raise self.error(f"{self.what}-too-large", message, f"Check that this is {self.one}.")
         try:
             return json.loads(data, object_pairs_hook=self._no_key_twice)
         except json.JSONDecodeError as problem:

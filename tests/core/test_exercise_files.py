@@ -25,7 +25,7 @@ TRACE = {"name": "dry", "trace": "dry-day.csv"}
 
 # what is changed in exercise.json, the path to it, and a piece of the message with its remedy
 WRONG = [
-    ({"geduld": "exercise/9"}, "geduld", 'Start with "geduld": "exercise/1"'),
+    ({"geduld": "exercise/9"}, "geduld", 'Start it with {"geduld": "exercise/1"'),
     ({"titel": "x"}, "titel", 'Did you mean "title"?'),
     ({"title": " "}, "title", "needs a title"),
     ({"rig": None}, "rig", "must name its rig"),

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
-from geduld.errors import FloorError, Place
+from geduld.errors import FloorError
 from geduld.language.quantities import ANGLE, LENGTH, LIGHT, RATIO
 from geduld.language.words import why_not_a_name
 from geduld.rig.values import MASS, Values
@@ -25,7 +25,6 @@ from geduld.worlds.floor.model import (
     edges,
 )
 
-FORMAT = "floor/1"
 MOST_BYTES, MOST_THINGS, MOST_CORNERS, LARGEST = 500_000, 200, 64, 10_000.0
 FLOOR_KEYS = (
     "geduld", "name", "size", "edge", "ambient", "tone", "surface", "walls", "obstacles", "surfaces", "tones",
@@ -50,15 +49,7 @@ _wrong = _READ.wrong
 
 def read_floor(path: Path) -> Floor:
     """The floor in a JSON file. Raises FloorError with the file and the place in it."""
-    try:
-        data = path.read_bytes()
-    except OSError as problem:
-        message = f"The floor cannot be opened: {problem.strerror}."
-        raise FloorError("cannot-open", message, place=Place(str(path))) from None
-    try:
-        return floor_from_text(data)
-    except FloorError as problem:
-        raise problem.in_file(path.name) from None
+    return _READ.file(path, floor_from_text)
 
 
 def floor_from_text(data: bytes | str) -> Floor:
@@ -68,13 +59,7 @@ def floor_from_text(data: bytes | str) -> Floor:
 
 def floor_from_json(source: Any) -> Floor:
     """The floor in a JSON value. Raises FloorError with the path to what is wrong."""
-    if not isinstance(source, dict) or source.get("geduld") != FORMAT:
-        remedy = f'Start it with {{"geduld": "{FORMAT}", "name": …, "size": […], "start": {{…}}}}.'
-        raise FloorError("not-a-floor", "This JSON does not say that it is a floor.", remedy, Place(path="geduld"))
-    _READ.known_keys(source, FLOOR_KEYS, "")
-    name = source.get("name")
-    if not isinstance(name, str) or not name.strip():
-        raise _wrong("name", "The floor needs a name in quotation marks.", 'For example: "North aisle"')
+    source, name = _READ.named(source, FLOOR_KEYS, '"size": […], "start": {…}', "North aisle")
     size = _pair(source.get("size"), "size", '["320 cm", "220 cm"]', 10.0)
     edge = source.get("edge", "wall")
     if edge not in ("wall", "open"):

@@ -1,5 +1,4 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Link } from "react-router";
 
 import { useRecording, useSheet } from "../api/hooks";
 import type { Exercise, HandIn, Rig } from "../api/types";
@@ -8,6 +7,7 @@ import { totalsOf } from "../model/sheet";
 import { instants } from "../model/signals";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
+import { BenchTitle } from "./BenchTitle";
 import { CheckLanes } from "./CheckLanes";
 import { Evidence } from "./Evidence";
 import { Lanes } from "./Lanes";
@@ -58,10 +58,7 @@ export function RecordedBench({ handIn, exercise, rig }: { handIn: HandIn; exerc
     <div className="flex h-full min-h-0">
       <section className="flex w-[35%] max-w-[540px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Marks">
         <div className="border-b border-rule px-3 py-2">
-          <h1 className="truncate text-[17px] leading-tight font-bold">{handIn.student}</h1>
-          <Link className="text-[13px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
-            Mark sheet of {exercise.title}
-          </Link>
+          <BenchTitle title={handIn.student} to={`/exercises/${exercise.id}/marks`} from={`Mark sheet of ${exercise.title}`} />
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto px-3 py-3">
           <p className="mb-3 text-[14px] text-soft">A recorded run of the real robot. The checks judge the recording itself: there is no program to run.</p>

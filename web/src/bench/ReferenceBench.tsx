@@ -1,67 +1,46 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 
 import { api } from "../api/client";
-import { useExercise, useFloors, useRigs, useTraces } from "../api/hooks";
-import type { Exercise, Floor, Rig, Trace } from "../api/types";
+import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
+import type { Exercise } from "../api/types";
 import { Trouble } from "../ui/Trouble";
-import { BenchView } from "./BenchView";
+import { BenchTitle } from "./BenchTitle";
+import { CaseBench } from "./CaseBench";
 import { SavedWord } from "./SavedWord";
-import { useAddress } from "./useAddress";
-import { useCase } from "./useCase";
 import { useSaved } from "./useSaved";
 
 /** The bench with an exercise's reference behaviour and its checks. */
 export function ReferenceBench() {
-  const exercise = useExercise(Number(useParams().id));
-  const rigs = useRigs();
-  const traces = useTraces();
-  const floors = useFloors();
-  const error = exercise.error ?? rigs.error ?? traces.error ?? floors.error;
+  const { parts, error } = useExerciseParts(Number(useParams().id));
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
-  const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
-  if (!exercise.data || !rig || !traces.data || !floors.data) return <p className="p-6">Opening the bench …</p>;
-  return <Open key={exercise.data.id} exercise={exercise.data} rig={rig} traces={traces.data} floors={floors.data} />;
+  if (!parts) return <p className="p-6">Opening the bench …</p>;
+  return <Open key={parts.exercise.id} parts={parts} />;
 }
 
-function Open({ exercise, rig, traces, floors }: { exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
+function Open({ parts }: { parts: ExerciseParts }) {
+  const { exercise } = parts;
   const client = useQueryClient();
-  const address = useAddress();
   const [text, setText] = useState(exercise.reference);
-  const { world, trace, floor, choice, onDoings } = useCase(exercise, traces, floors);
   const { saving, save } = useSaved(async (reference) => {
     client.setQueryData(["exercise", exercise.id], await api.patch<Exercise>(`exercises/${exercise.id}`, { reference }));
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
   });
   return (
-    <BenchView
+    <CaseBench
+      parts={parts}
       title={
-        <div className="flex items-center gap-2">
-          <div className="min-w-0 flex-1">
-            <h1 className="truncate text-[17px] leading-tight font-bold">Reference behaviour</h1>
-            <Link className="text-[13px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}`}>
-              {exercise.title}
-            </Link>
-          </div>
+        <BenchTitle title="Reference behaviour" to={`/exercises/${exercise.id}`} from={exercise.title}>
           <SavedWord saving={saving} />
-        </div>
+        </BenchTitle>
       }
-      choices={choice}
-      rig={rig}
-      world={world}
-      trace={trace}
-      floor={floor}
-      exercise={exercise}
       text={text}
-      openAt={address.number("at")}
-      openCheck={address.text("check")}
       onText={(next) => {
         if (next === text) return;
         setText(next);
         save(next);
       }}
-      onDoings={onDoings}
     />
   );
 }

@@ -3,8 +3,9 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { api } from "../api/client";
-import { useChange, useExercise, useFloors, useNotation, useRigs, useTraces } from "../api/hooks";
-import type { Exercise, Floor, HandIn, NotationWords, Rig, Trace } from "../api/types";
+import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
+import { useChange, useNotation } from "../api/hooks";
+import type { Exercise, HandIn, NotationWords } from "../api/types";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
@@ -17,17 +18,11 @@ import { Texts } from "./Texts";
 /** An exercise: what it asks, what it is tried on, how it is checked, and what came in. */
 export function ExercisePage() {
   const id = Number(useParams().id);
-  const exercise = useExercise(id);
-  const rigs = useRigs();
-  const traces = useTraces();
-  const floors = useFloors();
+  const { parts, error } = useExerciseParts(id);
   const words = useNotation();
-  const error = exercise.error ?? rigs.error ?? traces.error ?? floors.error ?? words.error;
-  if (error) return <div className="p-6"><Trouble error={error} /></div>;
-  const rig = rigs.data?.find((item) => item.id === exercise.data?.rig);
-  if (!exercise.data || !rig || !traces.data || !floors.data || !words.data) return <p className="p-6">Opening the exercise …</p>;
-  const own = traces.data.filter((item) => item.rig === rig.id);
-  return <Open key={id} exercise={exercise.data} rig={rig} words={words.data} traces={own} floors={floors.data} />;
+  if (error ?? words.error) return <div className="p-6"><Trouble error={error ?? words.error} /></div>;
+  if (!parts || !words.data) return <p className="p-6">Opening the exercise …</p>;
+  return <Open key={id} {...parts} words={words.data} />;
 }
 
 type Draft = Pick<Exercise, "title" | "brief" | "reference" | "checks"> & PointRules;
@@ -63,11 +58,7 @@ function useDraft(exercise: Exercise) {
   return { draft, change, save, error };
 }
 
-interface OpenProps {
-  exercise: Exercise;
-  rig: Rig;
-  traces: Trace[];
-  floors: Floor[];
+interface OpenProps extends ExerciseParts {
   words: NotationWords;
 }
 

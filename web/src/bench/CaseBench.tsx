@@ -1,0 +1,41 @@
+import { type ReactNode, useState } from "react";
+
+import type { ExerciseParts } from "../api/exerciseParts";
+import type { Doing } from "../api/types";
+import { worldOf } from "../model/hands";
+import { Choice } from "../ui/Choice";
+import { BenchView } from "./BenchView";
+import { useAddress } from "./useAddress";
+
+/** The bench with a program in the cases of an exercise, one at a time: the one that the address names. Hands in it are tries. */
+export function CaseBench({ parts, title, text, onText }: { parts: ExerciseParts; title: ReactNode; text: string; onText: (text: string) => void }) {
+  const { exercise, rig, traces, floors } = parts;
+  const address = useAddress();
+  const chosen = exercise.cases.find((item) => item.name === address.text("case")) ?? exercise.cases[0];
+  const [tried, setTried] = useState<{ of: number; doings: Doing[] } | null>(null);
+  const [world, setWorld] = useState(() => ({ of: chosen, world: worldOf(chosen) }));
+  if (world.of !== chosen) setWorld({ of: chosen, world: worldOf(chosen) });
+  return (
+    <BenchView
+      title={title}
+      choices={
+        <Choice
+          label="Case"
+          value={chosen?.name ?? ""}
+          options={exercise.cases.map((item) => ({ value: item.name, label: item.name }))}
+          onChange={(value) => address.set("case", value)}
+        />
+      }
+      rig={rig}
+      world={tried && tried.of === chosen?.id ? { ...world.world, doings: tried.doings } : world.world}
+      trace={traces.find((item) => item.id === chosen?.trace) ?? null}
+      floor={floors.find((item) => item.id === chosen?.floor) ?? null}
+      exercise={exercise}
+      text={text}
+      openAt={address.number("at")}
+      openCheck={address.text("check")}
+      onText={onText}
+      onDoings={(doings) => setTried(chosen ? { of: chosen.id, doings } : null)}
+    />
+  );
+}
