@@ -50,13 +50,29 @@ class Positions(unittest.TestCase):
     @settings(max_examples=200, deadline=None)
     @given(commands(apart_us=200_000), st.integers(900, 2000), st.sampled_from([0.5, 1.8, 7.5]))
     def test_a_stepper_with_time_makes_whole_steps_and_misses_none(self, told, slew, step):
-        angles, missed = positions(slow_rig(slew, f"{step} deg"), {"shade": told}, END)
+        end = int(told.times[-1]) + 200_000
+        angles, missed = positions(slow_rig(slew, f"{step} deg"), {"shade": told}, end)
         self.assertEqual(missed, {})
         course = angles["shade"]
         np.testing.assert_allclose(course.values / step, np.round(course.values / step), atol=1e-9)
         # 180 deg take 0.2 s at the slowest, so it stands where it was told to be when the next command comes
-        before = np.searchsorted(course.times, [*told.times[1:], END], "right") - 1
+        before = np.searchsorted(course.times, [*told.times[1:], end], "right") - 1
         np.testing.assert_allclose(course.values[before], told.values, atol=step / 2 + 1e-9)
+
+    def test_a_stepper_that_is_hurried_stays_behind_by_what_does_not_fit_into_a_pass(self):
+        rig = slow_rig(100, "0.1 deg")
+        loop = rig.loop_us
+        reach = 100 * loop / 1e6
+        for share, missed in ((0.5, None), (1.0, None), (1.6, loop), (-1.6, loop), (3.0, loop)):
+            aim = share * reach * np.arange(41)
+            told = Signal(np.arange(41) * loop, aim)
+            angles, found = positions(rig, {"shade": told}, 60 * loop)
+            # the first command says where it is, and the next one comes out of rest: it has all the time it needs
+            behind = max(0.0, abs(share) - 1) * reach * 39 * np.sign(share)
+            with self.subTest(share=share):
+                self.assertEqual(found, {} if missed is None else {"shade": 2 * loop})
+                self.assertAlmostEqual(angles["shade"].values[-1], aim[-1] - behind, delta=0.11 + abs(share) * reach)
+                self.assertLessEqual(np.abs(np.diff(angles["shade"].values)).max(), reach + 0.11)
 
     def test_without_a_command_nobody_knows(self):
         still = Signal(np.zeros(1, np.int64), np.full(1, math.nan))

@@ -68,6 +68,23 @@ class ByTravel(unittest.TestCase):
         self.assertGreater((ours == channels["nose"][moving]).mean(), 0.99)
         np.testing.assert_array_equal(seen.channels["knob"], channels["knob"])
 
+    def test_where_the_recording_was_twice_its_later_visit_counts(self):
+        # two seconds on, one back, one at rest; each sample's range is its number
+        powers = [40.0] * 20 + [-40.0] * 10 + [0.0] * 11
+        recording = trace(left=powers, right=powers, range=list(range(41)))
+        for steps, wanted in (
+            # the place of 1.0 s was come back to, and stood at until the end; 1.5 s was passed again at 2.5 s
+            ("drive at 40 % for 2 s", {0: 0, 5: 5, 9: 9, 10: 40, 11: 29, 15: 25, 19: 21, 20: 20}),
+            ("drive at 80 % for 1 s", {0: 0, 2: 4, 4: 8, 5: 40, 6: 28, 10: 20, 30: 20}),
+            ("drive at 40 % for 1.5 s\ndrive at -40 % for 1 s", {15: 25, 20: 40, 22: 8, 25: 5, 30: 5}),
+            ("wait 1 s\ndrive at 20 % for 2 s", {5: 0, 10: 0, 20: 5, 30: 40}),
+        ):
+            with self.subTest(steps):
+                record, seen = TravelWorld(recording, small_rig()).run(runner_for(program(steps), small_rig()))
+                ours = dict(zip((seen.times // 100_000).tolist(), seen.channels["range"].tolist(), strict=True))
+                self.assertEqual({tenth: ours[tenth] for tenth in wanted}, wanted)
+                self.assertEqual(record.trust, {})
+
     def test_past_the_recorded_stretch_nothing_is_certain(self):
         record, _ = TravelWorld(self.recording, self.rig).run(runner_for(program("drive at -40 % for 5 s"), self.rig))
         self.assertIn("range", record.trust)
