@@ -60,9 +60,13 @@ def start(key: str, work: Callable[[Job], None]) -> Job:
     return job
 
 
-def status(key: str) -> Job | None:
-    """The last job under a key since the server started."""
-    return _jobs.get(key)
+def status(key: str) -> dict[str, Any] | None:
+    """How the last job under a key stands, since the server started.
+
+    Ask before reading what the job writes: what is read after a job was done is whole, what is read before may not be.
+    """
+    job = _jobs.get(key)
+    return job.as_json() if job else None
 
 
 def cancel(key: str) -> None:

@@ -122,6 +122,7 @@ def history(hand_in: HandIn) -> list[dict[str, Any]]:
 
 def sheet(exercise: Exercise) -> dict[str, Any]:
     """The mark sheet: a row a hand-in, with its marks by check, and whether they are stale."""
+    job = status(f"grade {exercise.pk}")
     base = exercise_hash(exercise)
     rows = []
     for hand_in in exercise.hand_ins.prefetch_related("result__marks", "overrides"):
@@ -148,8 +149,7 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
                 "given": given,
             }
         )
-    job = status(f"grade {exercise.pk}")
-    return {"exercise": exercise.pk, "title": exercise.title, "rows": rows, "job": job.as_json() if job else None}
+    return {"exercise": exercise.pk, "title": exercise.title, "rows": rows, "job": job}
 
 
 def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done, of: None) -> None:
@@ -162,12 +162,12 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
 
 def proof(exercise: Exercise) -> dict[str, Any]:
     """What was found last, whether the exercise has changed since, and the work that is going on."""
-    kept = Proof.objects.filter(exercise=exercise).first()
     job = status(f"prove {exercise.pk}")
+    kept = Proof.objects.filter(exercise=exercise).first()
     return {
         "found": kept.found if kept else None,
         "stale": kept is not None and kept.made_from != exercise_hash(exercise),
-        "job": job.as_json() if job else None,
+        "job": job,
     }
 
 

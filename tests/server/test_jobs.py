@@ -3,6 +3,7 @@
 import threading
 import time
 import unittest
+from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.test import TransactionTestCase, override_settings
@@ -12,7 +13,7 @@ from server.config import jobs
 from server.demo import load_demo
 from server.exercises.models import Exercise
 from server.marks.models import Result
-from server.marks.services import grade
+from server.marks.services import exercise_hash, grade, proof, prove, sheet
 from tests.glasshouse import DEMO
 
 
@@ -36,7 +37,7 @@ class Jobs(unittest.TestCase):
 
         first = jobs.start("one", work)
         self.assertIs(jobs.start("one", work), first, "it is running: nothing is started twice")
-        self.assertEqual(jobs.status("one").as_json()["state"], "running")
+        self.assertEqual(jobs.status("one")["state"], "running")
         jobs.cancel("one")
         go.set()
         wait_for(first)
@@ -84,6 +85,32 @@ class Grading(TransactionTestCase):
         wait_for(job)
         self.assertEqual((job.state, job.done, job.of), ("done", 4, 4))
         self.assertTrue(kept < set(Result.objects.values_list("hand_in", "graded")), "nothing was done twice")
+
+    def test_a_sheet_that_says_done_is_whole(self):
+        """The job may end while a sheet is read: then it must be asked for again."""
+        load_demo(DEMO, User.objects.create(username="t"))
+        exercise = Exercise.objects.get(title="Dock at the barrel")
+        prove(exercise)
+        for key, work, read in (("grade", grade, sheet), ("prove", prove, proof)):
+            go, read_all = threading.Event(), threading.Event()
+
+            def waiting(job, work=work, go=go):
+                go.wait(10)
+                work(exercise)
+
+            job = jobs.start(f"{key} {exercise.pk}", waiting)
+
+            def and_then_it_ends(*given, go=go, read_all=read_all, job=job):
+                if not read_all.is_set():
+                    read_all.set()
+                    go.set()
+                    wait_for(job)
+                return exercise_hash(*given)
+
+            with self.subTest(key), patch("server.marks.services.exercise_hash", and_then_it_ends):
+                early = read(exercise)
+                self.assertEqual((job.state, early["job"]["state"]), ("done", "running"))
+                self.assertEqual(read(exercise)["job"]["state"], "done")
 
     @override_settings(GRADING_SCHEDULER="tcp://127.0.0.1:9")
     def test_a_cluster_that_does_not_answer_is_said(self):

@@ -47,6 +47,8 @@ export function Feedback() {
   );
 }
 
+const JUDGED = ["pass", "part", "fail"];
+
 function Summary({ title, rows }: { title: string; rows: SheetRow[] }) {
   const checks = rows.slice(0, 1).flatMap(totalsOf);
   const points = rows.map((row) => row.points).sort((a, b) => a - b);
@@ -63,23 +65,28 @@ function Summary({ title, rows }: { title: string; rows: SheetRow[] }) {
         <thead>
           <tr className="border-b border-ink">
             <th scope="col" className="py-1">Check</th>
-            <th scope="col" className="py-1 text-right">pass</th>
-            <th scope="col" className="py-1 text-right">part</th>
-            <th scope="col" className="py-1 text-right">fail</th>
+            {[...JUDGED, "not tested"].map((word) => (
+              <th key={word} scope="col" className="py-1 text-right">
+                {word}
+              </th>
+            ))}
             <th scope="col" className="py-1 text-right">mean points</th>
           </tr>
         </thead>
         <tbody>
           {checks.map((check) => {
             const marks = rows.flatMap((row) => totalsOf(row).filter((mark) => mark.check === check.check));
-            const count = (verdict: string) => marks.filter((mark) => mark.verdict === verdict).length;
+            const counts = JUDGED.map((verdict) => marks.filter((mark) => mark.verdict === verdict).length);
+            const tested = counts.reduce((sum, count) => sum + count, 0);
             const points = rows.map((row) => row.given[check.check] ?? totalsOf(row).find((mark) => mark.check === check.check)?.points ?? 0);
             return (
               <tr key={check.check} className="border-b border-rule">
                 <th scope="row" className="py-1 font-normal">{check.check}</th>
-                <td className="num text-right">{count("pass")}</td>
-                <td className="num text-right">{count("part")}</td>
-                <td className="num text-right">{marks.length - count("pass") - count("part")}</td>
+                {[...counts, marks.length - tested].map((count, column) => (
+                  <td key={column} className="num text-right">
+                    {count}
+                  </td>
+                ))}
                 <td className="num text-right">
                   {show(points.reduce((sum, value) => sum + value, 0) / points.length, "", 1)} of {show(check.of)}
                 </td>
