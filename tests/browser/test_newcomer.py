@@ -1,5 +1,6 @@
 """The newcomer's path through the real interface. GEDULD_PICTURES=docs/screenshots retakes the pictures."""
 
+import json
 import tempfile
 import time
 from pathlib import Path
@@ -142,6 +143,38 @@ class Newcomer(BrowserTest):
         app.press("Delete", "[role=dialog] button")
         app.until(lambda: "New behaviour" not in app.find("section[aria-label='Behaviours'] ul").text, "it is gone")
         self.assert_clean()
+
+    def test_what_is_new_is_for_the_chosen_rig(self):
+        app = self.app
+        app.open("/")
+        app.press("New exercise")
+        app.until(lambda: "at the end, drive = 0 %" in app.program(), "a cart is to stand still at the end")
+        with tempfile.TemporaryDirectory() as folder:
+            lantern = Path(folder) / "lantern.json"
+            parts = {"lamp": {"kind": "lamp", "port": "L1"}, "knob": {"kind": "knob", "port": "A1"}}
+            lantern.write_text(json.dumps({"geduld": "rig/1", "name": "lantern", "parts": parts}))
+            app.open("/")
+            app.sees("Import rig")
+            app.upload([lantern])
+            app.find("section[aria-label='Rigs'] li", "lantern")
+        app.choose("New things are for", "lantern")
+        app.find("section[aria-label='Exercises'] li", "for glasshouse-cart")
+        self.assert_clean()
+        app.press("New exercise")
+        app.sees("for lantern")
+        app.until(lambda: "program has at most 20 steps" in app.program(), "a lantern cannot move")
+        app.press("Shelf")
+        app.choose("New things are for", "lantern")
+        app.press("New behaviour")
+        app.until(lambda: 'for rig "lantern"' in app.program(), "a behaviour for it")
+        app.press("Shelf")
+        for what, board in (("behaviour New behaviour", "Behaviours"), ("rig lantern", "Rigs")):
+            app.find(f"button[aria-label='Delete the {what}']").click()
+            app.press("Delete", "[role=dialog] button")
+            if board == "Behaviours":
+                app.until(lambda: "New behaviour" not in app.find("[aria-label='Behaviours'] ul").text, "it is gone")
+        app.sees("still used")
+        self.assertIn("409", " ".join(app.complaints()))
 
     def test_the_keyboard_reaches_the_bench(self):
         app = self.app

@@ -52,7 +52,7 @@ function Form({ giving: { row, total }, onClose }: { giving: Giving; onClose: ()
       <p className="flex items-start gap-2 text-[14px] leading-snug">
         <VerdictMark verdict={total.verdict} size={18} />
         <span>
-          Geduld gives <span className="num">{show(total.points)}</span> of <span className="num">{showPoints(total.of)}</span>. {total.because}
+          Geduld gives <span className="num">{show(total.points)}</span> of {showPoints(total.of)}. <span className="block">{total.because}</span>
         </span>
       </p>
       <label className="flex items-center gap-2">

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api } from "../api/client";
@@ -9,12 +9,19 @@ import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
 import { show, showDay } from "../model/numbers";
 import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
 import { TraceLine } from "./TraceLine";
 
 const FIRST_TEXT = (title: string, rig: string) => `behaviour "${title}"\nfor rig "${rig}"\n\nbegin:\n    wait 1 s\n`;
+
+/** A check that a new exercise starts with: that it comes to rest, where the rig can move. */
+function firstCheck(rig: Rig): string {
+  const rests = rig.has_drive ? "drive" : rig.parts.find((part) => part.kind === "motor")?.name;
+  return rests ? `check "Stands still at the end", 1 point:\n    at the end, ${rests} = 0 %\n` : 'check "Is short", 1 point:\n    program has at most 20 steps\n';
+}
 
 /** Home: everything the teacher has, and how to add to it. */
 export function Shelf() {
@@ -25,7 +32,10 @@ export function Shelf() {
   const behaviours = useBehaviours();
   const exercises = useExercises();
   const navigate = useNavigate();
-  const rig = rigs.data?.[0];
+  const [chosen, setChosen] = useState<string | null>(null);
+  const rig = rigs.data?.find((item) => String(item.id) === chosen) ?? rigs.data?.[0];
+  const several = (rigs.data?.length ?? 0) > 1;
+  const rigOf = (id: number) => rigs.data?.find((item) => item.id === id)?.name;
   const newBehaviour = useChange(
     (owner: Rig) => api.post<Behaviour>("behaviours", { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) }),
     "behaviours",
@@ -36,7 +46,7 @@ export function Shelf() {
         rig: owner.id,
         title: "New exercise",
         reference: FIRST_TEXT("Reference", owner.name),
-        checks: 'check "Quiet at the end", 1 point:\n    at the end, clock > 0 s\n',
+        checks: firstCheck(owner),
       }),
     "exercises",
   );
@@ -63,7 +73,17 @@ export function Shelf() {
   return (
     <div className="mx-auto max-w-[1180px] px-6 py-5">
       <h1 className="text-2xl font-bold">Shelf</h1>
-      <p className="mb-4 text-soft">Your robots, what they recorded, what they should do, and what the class hands in.</p>
+      <div className="mb-4 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-2">
+        <p className="text-soft">Your robots, what they recorded, what they should do, and what the class hands in.</p>
+        {several && rig && (
+          <Choice
+            label="New things are for"
+            value={String(rig.id)}
+            options={(rigs.data ?? []).map((item) => ({ value: String(item.id), label: item.name }))}
+            onChange={setChosen}
+          />
+        )}
+      </div>
       {trouble && (
         <div className="mb-4">
           <Trouble error={trouble} />
@@ -89,6 +109,7 @@ export function Shelf() {
                 </div>
                 <p className="text-[14px] text-soft">
                   {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
+                  {several && `, for ${rigOf(exercise.rig)}`}
                 </p>
               </li>
             ))}
@@ -106,6 +127,7 @@ export function Shelf() {
                 {/^(\s*#.*\n|\s)*library\b/.test(behaviour.text) && (
                   <span className="rounded border border-rule bg-sunk px-1.5 text-[12px]">library</span>
                 )}
+                {several && <span className="text-[13px] text-soft">{rigOf(behaviour.rig)}</span>}
                 <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
                 <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
                 <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
@@ -173,6 +195,7 @@ export function Shelf() {
               <li key={trace.id} className="flex items-center gap-3 px-4 py-2.5">
                 <div className="w-36 shrink-0">
                   <p className="truncate font-bold">{trace.name}</p>
+                  {several && <p className="truncate text-[13px] text-soft">{rigOf(trace.rig)}</p>}
                   <p className="num text-[13px] text-soft">
                     {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
                   </p>
