@@ -129,9 +129,13 @@ _SLIPS = {"cm": "mm", "mm": "cm", "m": "cm", "s": "ms", "ms": "s", "inch": "cm",
 
 def _unit_slipped(plan: tree.Plan) -> Planting:
     for path, node in nodes(plan):
-        if isinstance(node, tree.Number) and node.unit in _SLIPS:
+        if isinstance(node, tree.Number) and node.unit in _SLIPS and path[-3:-2] != ("bands",):
             other = changed(node, unit=_SLIPS[node.unit])
             yield path, _said(node, other), put(plan, path, other)
+    for path, by, edge in _edges(plan):
+        if edge.unit in _SLIPS:
+            other = changed(edge, unit=_SLIPS[edge.unit])
+            yield path, _said(edge, other), put(plan, path, _with_edge(by, edge, other))
 
 
 def _debounce_removed(plan: tree.Plan) -> Planting:
@@ -147,22 +151,30 @@ def _patience_missing(plan: tree.Plan) -> Planting:
             yield path, f"patience {expression_text(node.patience)} was left out", put(plan, path, without)
 
 
-def _band_edge_moved(plan: tree.Plan) -> Planting:
-    """An edge is moved in both bands that share it, as it is one value."""
+def _edges(plan: tree.Plan) -> Iterator[tuple[Path, tree.By, tree.Number]]:
+    """The numbers at which bands meet."""
     for path, node in nodes(plan):
-        if not isinstance(node, tree.By):
-            continue
-        edges = {band.low for band in node.bands if isinstance(band.low, tree.Number)}
-        for edge in sorted(edges, key=lambda number: Decimal(number.text)):
-            moved = _scaled(edge, "1.4")
-            bands = tuple(
-                changed(
-                    band, low=moved if band.low == edge else band.low, high=moved if band.high == edge else band.high
-                )
-                for band in node.bands
-            )
-            yield path, _said(edge, moved), put(plan, path, changed(node, bands=bands))
-        if node.slack is not None:
+        if isinstance(node, tree.By):
+            edges = {band.low for band in node.bands if isinstance(band.low, tree.Number)}
+            for edge in sorted(edges, key=lambda number: Decimal(number.text)):
+                yield path, node, edge
+
+
+def _with_edge(by: tree.By, edge: tree.Number, other: tree.Number) -> tree.By:
+    """An edge is changed in both bands that share it, as it is one value."""
+    bands = (
+        changed(band, low=other if band.low == edge else band.low, high=other if band.high == edge else band.high)
+        for band in by.bands
+    )
+    return changed(by, bands=tuple(bands))
+
+
+def _band_edge_moved(plan: tree.Plan) -> Planting:
+    for path, by, edge in _edges(plan):
+        moved = _scaled(edge, "1.4")
+        yield path, _said(edge, moved), put(plan, path, _with_edge(by, edge, moved))
+    for path, node in nodes(plan):
+        if isinstance(node, tree.By) and node.slack is not None:
             yield path, "the slack was left out", put(plan, path, changed(node, slack=None))
 
 

@@ -18,7 +18,7 @@ from tests.core.plans import plans
 from tests.core.test_run import traces
 from tests.glasshouse import DEMO, EXERCISE, program, small_rig
 
-RICH = program("""
+RICH = """
 wait until knob > 62 %, held 50 ms, patience 9 s
     otherwise:
         finish
@@ -35,19 +35,128 @@ if nose is pressed:
     lamp at 50 %
     wait 1 s
 nozzle from 20 deg to 90 deg over 1 s
-""")
+"""
+RICH = format_plan(parse(program(RICH)).tree)
+
+# kind: line, what was done
+PLANTED = {
+    "threshold moved": [
+        (4, "62 % became 43.4 %"),
+        (4, "62 % became 86.8 %"),
+        (8, "20 cm became 14 cm"),
+        (8, "20 cm became 28 cm"),
+        (8, "40 cm became 28 cm"),
+        (8, "40 cm became 56 cm"),
+    ],
+    "comparison flipped": [
+        (4, "knob > 62 % became knob < 62 %"),
+        (16, "nose is pressed became nose is released"),
+    ],
+    "sides swapped": [
+        (8, "left and right changed places"),
+        (9, "it turns right in place of left"),
+        (10, "right in place of left"),
+    ],
+    "one side missing": [
+        (8, "only left is driven"),
+        (8, "only right is driven"),
+    ],
+    "stop missing": [
+        (8, "it keeps going behind the condition"),
+        (11, "the stop was left out"),
+    ],
+    "time scaled": [
+        (9, "0.5 s became 0.25 s"),
+        (9, "0.5 s became 1 s"),
+        (10, "1 s became 0.5 s"),
+        (10, "1 s became 2 s"),
+        (18, "1 s became 0.5 s"),
+        (18, "1 s became 2 s"),
+        (19, "1 s became 0.5 s"),
+        (19, "1 s became 2 s"),
+    ],
+    "unit slipped": [
+        (4, "50 ms became 50 s"),
+        (4, "9 s became 9 ms"),
+        (8, "20 cm became 20 mm"),
+        (8, "40 cm became 40 mm"),
+        (9, "0.5 s became 0.5 ms"),
+        (10, "1 s became 1 ms"),
+        (12, "2 cm became 2 mm"),
+        (18, "1 s became 1 ms"),
+        (19, "20 deg became 20 rev"),
+        (19, "90 deg became 90 rev"),
+        (19, "1 s became 1 ms"),
+        (12, "40 cm became 40 mm"),
+    ],
+    "debounce removed": [
+        (4, "held 50 ms was left out"),
+    ],
+    "band edge moved": [
+        (12, "40 cm became 56 cm"),
+        (12, "the slack was left out"),
+    ],
+    "order changed": [
+        (4, "two steps changed places"),
+        (7, "two steps changed places"),
+        (11, "two steps changed places"),
+        (12, "two steps changed places"),
+        (16, "two steps changed places"),
+        (8, "two steps changed places"),
+        (9, "two steps changed places"),
+        (17, "two steps changed places"),
+    ],
+    "loop missing": [
+        (7, "its steps run once"),
+        (7, "it repeats without end"),
+    ],
+    "patience missing": [
+        (4, "patience 9 s was left out"),
+    ],
+    "step missing": [
+        (4, "the step was left out"),
+        (8, "the step was left out"),
+        (9, "the step was left out"),
+        (10, "the step was left out"),
+        (17, "the step was left out"),
+        (18, "the step was left out"),
+        (19, "the step was left out"),
+    ],
+    "power changed": [
+        (8, "60 % became 36 %"),
+        (8, "50 % became 30 %"),
+        (9, "30 % became 18 %"),
+        (10, "40 % became 24 %"),
+        (17, "50 % became 30 %"),
+    ],
+}
 
 
 class Mistakes(unittest.TestCase):
     def test_every_kind_is_planted_and_every_text_can_be_read(self):
         planted = plant(parse(RICH).tree)
-        self.assertEqual({mistake.kind for mistake in planted}, set(KINDS))
-        self.assertGreaterEqual(len(KINDS), 12)
+        for kind in KINDS:
+            found = [(mistake.line, mistake.what) for mistake in planted if mistake.kind == kind]
+            self.assertEqual(found, PLANTED[kind], kind)
         for mistake in planted:
             with self.subTest(mistake.kind, line=mistake.line, what=mistake.what):
                 self.assertEqual(parse(mistake.text).hints, ())
                 self.assertNotEqual(mistake.text, format_plan(parse(RICH).tree))
                 self.assertTrue(1 <= mistake.line <= len(RICH.splitlines()) and mistake.what)
+            before, after = RICH.splitlines(), mistake.text.splitlines()
+            was, became, now = mistake.what.partition(" became ")
+            if became and mistake.kind != "band edge moved" and "mm" not in now:
+                # nothing but that number or comparison is another
+                self.assertEqual(
+                    [k + 1 for k, pair in enumerate(zip(before, after, strict=True)) if len(set(pair)) > 1],
+                    [mistake.line],
+                )
+                pieces = before[mistake.line - 1].split(was)
+                spots = [was.join(pieces[:k]) + now + was.join(pieces[k:]) for k in range(1, len(pieces))]
+                self.assertIn(after[mistake.line - 1], spots)
+            elif mistake.kind == "step missing":
+                dropped = before[mistake.line - 1]
+                self.assertEqual([line for line in before if line not in after][:1], [dropped])
         edge = next(mistake for mistake in planted if mistake.kind == "band edge moved")
         self.assertEqual(edge.text.count("56 cm"), 2, "an edge moves in both bands that share it")
         runner_for(edge.text, small_rig())
