@@ -70,11 +70,14 @@ class Values:
             message = f"{self.one.capitalize()} has at most {most_bytes:,} bytes."
             raise self.error(f"{self.what}-too-large", message, f"Check that this is {self.one}.")
         try:
-            return json.loads(data, object_pairs_hook=self._no_key_twice)
+            value = json.loads(data, object_pairs_hook=self._no_key_twice)
+            # JSON can spell half a surrogate pair, which is no character and could never be written
+            json.dumps(value, ensure_ascii=False).encode()
+            return value
         except json.JSONDecodeError as problem:
             place = Place(row=problem.lineno, column=problem.colno)
             raise self.error("not-json", f"This is not JSON: {problem.msg}.", "Mend it there.", place) from None
-        except (UnicodeDecodeError, RecursionError):
+        except (UnicodeError, RecursionError):
             raise self.error("not-json", "This is not JSON text.", "Save it as UTF-8 JSON.") from None
 
     def _no_key_twice(self, pairs: list[tuple[str, Any]]) -> dict[str, Any]:

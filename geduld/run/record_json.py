@@ -17,6 +17,7 @@ from geduld.run.record import Bar, Event, Poses, Record, Signal, Written
 from geduld.worlds.trace import Floats, Ticks
 
 FORMAT = "record/1"
+LONGEST_S = 100_000_000
 CONTROLS = ("power", "speed", "brake", "coast")
 
 
@@ -124,7 +125,7 @@ def record_from_text(text: bytes | str) -> Record:
         return _record(source)
     except GeduldError as problem:
         raise RecordError("record-value", f"The record's rig: {problem}") from None
-    except (KeyError, TypeError, ValueError, IndexError, AttributeError) as problem:
+    except (KeyError, TypeError, ValueError, IndexError, AttributeError, OverflowError) as problem:
         message = f"The record does not have the expected form near {problem}."
         raise RecordError("record-value", message, "Make it again with: run … --record") from None
 
@@ -134,6 +135,8 @@ def _record(source: dict[str, Any]) -> Record:
     ended = source["ended"]
 
     def tick(seconds: float) -> int:
+        if not 0 <= seconds <= LONGEST_S:
+            raise ValueError(f"{seconds}: a time is 0 to {LONGEST_S:,} s")
         return round(seconds * 1_000_000)
 
     texts: dict[float, str] = {}
@@ -159,7 +162,7 @@ def _record(source: dict[str, Any]) -> Record:
             for name, pairs in source.get("controls", {}).items()
         },
         of_trust={name: tick(seconds) for name, seconds in source.get("trust", {}).items()},
-        of_sources=source.get("made_from", {}),
+        of_sources=dict(source.get("made_from", {})),
         of_poses=_poses(source, rig, tick),
     )
     return Record(
@@ -191,13 +194,13 @@ def _poses(source: dict[str, Any], rig: Rig, tick: Callable[[float], int]) -> Po
         index = np.searchsorted(np.array([tick(at) for at in places[:, 0].tolist()]), times, "right") - 1
         things[name] = places[index, 1:]
     angles = {name: _signal(pairs, rig, name, tick) for name, pairs in source.get("angles", {}).items()}
-    return Poses(times, table[:, 1:], things, source.get("floor", {}), angles)
+    return Poses(times, table[:, 1:], things, dict(source.get("floor", {})), angles)
 
 
 def _signal(pairs: list[list[float | None]], rig: Rig, name: str, tick: Callable[[float], int]) -> Signal:
     unit = rig.channels[name].unit
     times = np.array([tick(float(at)) for at, _ in pairs if at is not None], np.int64)
     values = [math.nan if value is None else float(value) for _, value in pairs]
-    if len(times) != len(values) or (np.diff(times) <= 0).any():
-        raise ValueError(f"{name}: times must rise")
+    if not values or len(times) != len(values) or (np.diff(times) <= 0).any():
+        raise ValueError(f"{name}: there must be values, and their times must rise")
     return Signal(times, np.array([unit.to_base(value) if unit else value for value in values]))
