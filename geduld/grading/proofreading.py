@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from geduld.checks.judge import ABOUT_PROGRAM
 from geduld.checks.verdicts import NOT_EXERCISED, PASS
 from geduld.errors import ProgramError
 from geduld.grading.exercise import Exercise, runner_for
@@ -168,8 +167,7 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
     rewritten = []
     for done, item in enumerate(rewrites, 2 + len(mistakes)):
         graded = grade_one(prepared, HandIn(item.what, item.text.encode()))
-        lost = (mark for mark in _less(graded, reference) if not _is_about_text(exercise, mark.check))
-        rewritten.append(Rewritten(item.what, item.text, tuple(lost)))
+        rewritten.append(Rewritten(item.what, item.text, tuple(_less(graded, reference))))
         progress(done, total)
     return Proof(exercise, reference, tuple(planted.values()), tuple(hidden), tuple(rewritten))
 
@@ -184,11 +182,6 @@ def _judged(prepared: Prepared, mistake: Mistake, reference: Graded) -> Planted:
     graded = grade_one(prepared, HandIn("mistake", mistake.text.encode()))
     caught = tuple(mark.check for mark in _less(graded, reference))
     return Planted(mistake, CAUGHT if caught or graded.problem else MISSED, caught, graded.points)
-
-
-def _is_about_text(exercise: Exercise, title: str) -> bool:
-    """A check of the text itself may see another text: a rewrite is then no fair test of it."""
-    return any(check.title == title and check.kind in ABOUT_PROGRAM for check in exercise.checks.checks)
 
 
 def _behaviour(exercise: Exercise, text: str) -> str:

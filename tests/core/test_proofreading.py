@@ -1,6 +1,7 @@
 """Proofreading: the planted mistakes, the harmless rewrites, and what both say of an exercise."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
@@ -38,6 +39,7 @@ nozzle from 20 deg to 90 deg over 1 s
 """
 RICH = format_plan(parse(program(RICH)).tree)
 
+CAREFUL = (DEMO / "dock-at-the-barrel-mended" / "checks.geduld").read_text()
 # kind: line, what was done
 PLANTED = {
     "threshold moved": [
@@ -181,7 +183,14 @@ class Mistakes(unittest.TestCase):
 
 class Proofs(unittest.TestCase):
     def test_the_demonstration_has_a_hole_and_its_mended_copy_has_none(self):
-        proof = prove(read_exercise(EXERCISE))
+        told = []
+        proof = prove(read_exercise(EXERCISE), lambda done, of: told.append((done, of)))
+        self.assertEqual(
+            told, [(done + 1, len(told)) for done in range(len(told))], "progress counts every program once"
+        )
+        self.assertEqual((len(proof.planted), proof.score), (27, 21 / 27))
+        flipped = [item.also for item in proof.missed if item.mistake.kind == "comparison flipped"]
+        self.assertEqual(flipped, [1], "two mistakes that do the very same count once")
         self.assertTrue(proof.reference_is_good and not proof.proves)
         missed = {item.mistake.kind for item in proof.missed}
         self.assertEqual(missed, {"threshold moved", "comparison flipped", "debounce removed", "power changed"})
@@ -200,15 +209,19 @@ class Proofs(unittest.TestCase):
     def test_a_check_that_nothing_exercises_and_one_that_is_unfair_are_named(self):
         def proof_of(checks):
             source = read_exercise(EXERCISE)
-            return prove(
-                type(source)(**{**vars(source), "checks": good_checks(checks, source.rig), "checks_text": checks})
-            )
+            return prove(replace(source, checks=good_checks(checks, source.rig), checks_text=checks))
 
         proof = proof_of('check "Shines", 1 point:\n    while lamp > 0 %, drive = 0 %\n')
         self.assertFalse(proof.proves)
         self.assertTrue(proof.sentence.startswith('The check "Shines" is exercised by no case'))
         proof = proof_of('check "Never stops", 1 point:\n    always drive > 0 %\n')
         self.assertTrue(proof.sentence.startswith('The check "Never stops" is fail for the reference itself'))
+        proof = proof_of(CAREFUL + 'check "Named", 1 point:\n    program uses near\n')
+        lost = {item.what: [mark.check for mark in item.lost] for item in proof.rewritten if item.lost}
+        self.assertEqual(lost, {"other names": ["Named"]})
+        wanted = 'The check "Named" takes points from a program that does the same (other names): '
+        self.assertEqual(proof.sentence, wanted + 'The program does not use "near".')
+        self.assertFalse(proof.proves)
 
 
 if __name__ == "__main__":
