@@ -254,7 +254,8 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
     total = min(points) if over == "least" else sum(points) if over == "each" else fmean(points)
     case, worst = min(pairs, key=lambda pair: _ORDER.index(pair[1].verdict))
     at = None if worst.at is None else worst.at / 1e6
-    because = worst.because if len(pairs) == 1 else f"{case}: {worst.because}"
+    same_everywhere = len(pairs) == 1 or check.kind in ABOUT_PROGRAM
+    because = worst.because if same_everywhere else f"{case}: {worst.because}"
     verdict = worst.verdict if len({v.verdict for _, v in pairs}) == 1 else _mixed([v for _, v in pairs])
     return Mark(name, check.title, ALL_CASES, verdict, round(total, 6), of, worst.margin, worst.unit, at, because)
 
