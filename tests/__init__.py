@@ -4,6 +4,6 @@ import os
 
 from hypothesis import settings
 
-settings.register_profile("same", derandomize=True, database=None)
+settings.register_profile("same", derandomize=True, database=None, deadline=None)
 if not os.environ.get("GEDULD_SEARCH"):
     settings.load_profile("same")
