@@ -33,7 +33,6 @@ WRONG = [
     ({"reference": "nowhere.geduld"}, "reference", 'no file "nowhere.geduld"'),
     ({"reference": "a" * 5000}, "reference", 'no file "aaa'),
     ({"reference": "\0"}, "reference", "no file"),
-    ({"reference": "\ud800"}, "reference", "no file"),
     ({"points_over_cases": "most"}, "points_over_cases", "mean, least or each"),
     ({"cases": []}, "cases", "1 to 100 cases"),
     ({"cases": [TRACE, TRACE]}, "cases", 'Two cases are called "dry"'),
@@ -112,7 +111,12 @@ class Refused(unittest.TestCase):
 
     def test_files_that_cannot_be_read(self):
         whole = (self.folder / "exercise.json").read_bytes()
-        for data, code in ((b'{"geduld": ', "not-json"), (b"\xff\xfe", "not-json"), (b"[" * 100_000, "not-json")):
+        for data, code in (
+            (b'{"geduld": ', "not-json"),
+            (b"\xff\xfe", "not-json"),
+            (b"[" * 100_000, "not-json"),
+            (b'{"reference": "\\ud800"}', "not-json"),
+        ):
             with self.subTest(data[:9]), self.assertRaises(ExerciseError) as caught:
                 (self.folder / "exercise.json").write_bytes(data)
                 read_exercise(self.folder)
