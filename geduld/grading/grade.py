@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import math
 import os
 import threading
 from collections.abc import Callable, Iterator, Sequence
@@ -252,7 +253,7 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
         return Mark(name, check.title, ALL_CASES, NOT_EXERCISED, 0.0, of, None, "", None, "No case tests this.")
     points = [verdict.points for _, verdict in pairs]
     total = min(points) if over == "least" else sum(points) if over == "each" else fmean(points)
-    case, worst = min(pairs, key=lambda pair: _ORDER.index(pair[1].verdict))
+    case, worst = min(pairs, key=lambda pair: _badness(pair[1]))
     at = None if worst.at is None else worst.at / 1e6
     same_everywhere = len(pairs) == 1 or check.kind in ABOUT_PROGRAM
     because = worst.because if same_everywhere else f"{case}: {worst.because}"
@@ -267,6 +268,11 @@ def _worth(check: BoundCheck, exercise: Exercise, exercised: list[bool]) -> floa
 
 
 _ORDER = (FAIL, PART, NOT_CERTAIN, NOT_EXERCISED, PASS)
+
+
+def _badness(verdict: Verdict) -> tuple[int, float]:
+    """Sorts the worst verdict first: the one that tells most about a check over all cases."""
+    return _ORDER.index(verdict.verdict), math.inf if verdict.margin is None else verdict.margin
 
 
 def _mixed(verdicts: list[Verdict]) -> str:

@@ -51,6 +51,22 @@ class Class(unittest.TestCase):
         left_running = self.graded[3].totals[4]
         self.assertIn("still so when the run ended", left_running.because)
 
+    def test_over_all_cases_the_worst_one_is_told(self):
+        order = ["fail", "part", "not certain", "pass"]
+        told = 0
+        for graded in self.graded[:-1]:
+            for total in graded.totals:
+                marks = [mark for mark in graded.marks if mark.check == total.check and mark.case != "all"]
+                marks = [mark for mark in marks if mark.verdict != "not exercised"]
+                worst = min(order.index(mark.verdict) for mark in marks)
+                margins = {mark.margin: mark for mark in reversed(marks) if order.index(mark.verdict) == worst}
+                if None not in margins:
+                    mark = margins[min(margins)]
+                    told += len(margins) > 1
+                    self.assertEqual((total.margin, total.at), (mark.margin, mark.at))
+                    self.assertIn(mark.because, total.because)
+        self.assertGreaterEqual(told, 5, "several cases have margins that differ")
+
     def test_broken_hand_ins_cost_only_their_own_mark(self):
         broken = {
             "empty": b"",

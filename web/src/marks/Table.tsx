@@ -137,7 +137,8 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
 /** The mark that decided a cell: the worst case, the one a teacher wants to see. */
 function deciding(marks: SheetMark[]): SheetMark | undefined {
   const order = ["fail", "part", "not certain", "not exercised", "pass"];
-  return [...marks].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict))[0];
+  const margin = (mark: SheetMark) => mark.margin ?? Number.MAX_VALUE;
+  return [...marks].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict) || margin(a) - margin(b))[0];
 }
 
 interface CellProps {
