@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Mapping
 from typing import Any
 
@@ -17,7 +18,7 @@ ENGINE = "geduld 0.1.0"
 LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
 
 
-class Run:
+class Run(ABC):
     """The mutable state of one run, and then the details of its record.
 
     `lasts` is the last tick of its world, and `stop_us` the tick at which a hand stops everything, if one does. `end`
@@ -103,18 +104,21 @@ class Run:
             self.values,
         )
 
+    @abstractmethod
     def _lane(self) -> Lane:
-        raise NotImplementedError
+        """The program, not begun."""
 
+    @abstractmethod
     def _execute(self, lane: Lane) -> int | None:
         """Runs the lane: when it ended; None when the world ended first."""
-        raise NotImplementedError
 
+    @abstractmethod
     def _go_on(self) -> None:
         """Behind the program's end the world goes on."""
 
+    @abstractmethod
     def _texts(self) -> Mapping[float, str]:
-        raise NotImplementedError
+        """The messages of the world, by their codes."""
 
     def commands(self) -> Mapping[str, Signal]:
         """Every output's changes."""
@@ -132,9 +136,9 @@ class Run:
         """The line that commanded each output last."""
         return self.journal.lines()
 
+    @abstractmethod
     def readings(self) -> Mapping[str, Signal]:
         """What the program could see."""
-        raise NotImplementedError
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """Nothing parts from a recording where there is none."""

@@ -118,6 +118,28 @@ def _happened(k: Any, f: Any, events: Any, kind: int, x: float, y: float, which:
 
 
 @compiled
+def _touched(k: Any, f: Any, events: Any, touches: Any) -> None:
+    """Notes a contact where it is on the floor."""
+    ahead, left = math.cos(f[HEADING]), math.sin(f[HEADING])
+    x = f[X] + touches[0, POINT_X] * ahead - touches[0, POINT_Y] * left
+    y = f[Y] + touches[0, POINT_X] * left + touches[0, POINT_Y] * ahead
+    _happened(k, f, events, CONTACT, x, y, 0)
+
+
+@compiled
+def _next_stop(k: Any, sensors: Any, inputs: Any, until: int) -> int:
+    """The end of the step from here: at a point of the grid, at a bounce, or where a hand does something."""
+    tick = k[TICK]
+    step = CONTACT_STEP if k[TOUCH] == 1 else k[STEP]
+    stop = min(until, tick - tick % step + step, tick - tick % k[PERIOD] + k[PERIOD])
+    stop = min(stop, tick - tick % k[CONTROL_PERIOD] + k[CONTROL_PERIOD])
+    stop = min(stop, next_bounce(sensors, BUMP, tick))
+    if k[INPUT] + 1 < len(inputs):
+        stop = min(stop, int(inputs[k[INPUT] + 1, 0]))
+    return int(stop)
+
+
+@compiled
 def _stalls(k: Any, f: Any, motors: Any, events: Any, time: float) -> None:
     """Notes motors of the drive that have stood still under power for a while."""
     for index in range(len(motors)):
@@ -281,12 +303,7 @@ def advance(
         tick = k[TICK]
         for index in range(len(motors)):
             regulate(motors[index], k[CONTROL_PERIOD] / 1000000.0, tick % k[CONTROL_PERIOD] == 0)
-        step = CONTACT_STEP if k[TOUCH] == 1 else k[STEP]
-        stop = min(until, tick - tick % step + step, tick - tick % k[PERIOD] + k[PERIOD])
-        stop = min(stop, tick - tick % k[CONTROL_PERIOD] + k[CONTROL_PERIOD])
-        stop = min(stop, next_bounce(sensors, BUMP, tick))
-        if k[INPUT] + 1 < len(inputs):
-            stop = min(stop, int(inputs[k[INPUT] + 1, 0]))
+        stop = _next_stop(k, sensors, inputs, until)
         time = (stop - tick) / 1000000.0
         hit = move(k, f, motors, segments, circles, things, areas, corners, body, outline, box, touches, time, True)
         if hit >= 0.0:
@@ -296,10 +313,7 @@ def advance(
                 move(k, f, motors, segments, circles, things, areas, corners, body, outline, box, touches, rest, False)
         k[TICK] = stop
         if hit >= 0.0 and k[CONTACTS] > 0:
-            ahead, left = math.cos(f[HEADING]), math.sin(f[HEADING])
-            x = f[X] + touches[0, POINT_X] * ahead - touches[0, POINT_Y] * left
-            y = f[Y] + touches[0, POINT_X] * left + touches[0, POINT_Y] * ahead
-            _happened(k, f, events, CONTACT, x, y, 0)
+            _touched(k, f, events, touches)
         _stalls(k, f, motors, events, (stop - tick) / 1000000.0)
         shows = _take_inputs(k, f, things, inputs, input_map, segments, circles, body, outline)
         if shows and k[TOUCH] == 1:

@@ -320,6 +320,39 @@ def _stuck(segments: Any, circles: Any, things: Any, box: Any, number: int) -> b
 
 
 @compiled
+def _approach(
+    k: Any,
+    f: Any,
+    motors: Any,
+    segments: Any,
+    circles: Any,
+    things: Any,
+    body: Any,
+    outline: Any,
+    touches: Any,
+    time: float,
+) -> float:
+    """Moves up to the last instant inside `time` at which the robot is free, found by halving; returns it.
+
+    A robot that touched before and cannot move at all is jammed: 0.
+    """
+    low, high = 0.0, time
+    attempt(k, f, motors, touches, time * 1e-6)
+    jammed = k[TOUCH] == 1 and not _is_free(k, f, segments, circles, things, body, outline)
+    for _ in range(0 if jammed else _HALVINGS):
+        middle = (low + high) / 2.0
+        attempt(k, f, motors, touches, middle)
+        if _is_free(k, f, segments, circles, things, body, outline):
+            low = middle
+        else:
+            high = middle
+    attempt(k, f, motors, touches, low)
+    _accept(f, motors, low)
+    f[CLEAR] = 0.0
+    return low
+
+
+@compiled
 def move(
     k: Any,
     f: Any,
@@ -354,21 +387,9 @@ def move(
             _settle(f, segments, circles, things, x, y)
             left = 0.0
         else:
-            low, high = 0.0, left
-            attempt(k, f, motors, touches, left * 1e-6)
-            jammed = was_touching == 1 and not _is_free(k, f, segments, circles, things, body, outline)
-            for _ in range(0 if jammed else _HALVINGS):
-                middle = (low + high) / 2.0
-                attempt(k, f, motors, touches, middle)
-                if _is_free(k, f, segments, circles, things, body, outline):
-                    low = middle
-                else:
-                    high = middle
-            attempt(k, f, motors, touches, low)
-            _accept(f, motors, low)
-            f[CLEAR] = 0.0
-            left -= low
-            if low == 0.0 and was_touching == 1:
+            gone = _approach(k, f, motors, segments, circles, things, body, outline, touches, left)
+            left -= gone
+            if gone == 0.0 and was_touching == 1:
                 for index in range(len(motors)):
                     if motors[index, SIDE] != 0.0:
                         motors[index, W] = 0.0
