@@ -141,7 +141,7 @@ def two_futures(draw, values, horizon):
 
 
 class Trust(unittest.TestCase):
-    @settings(max_examples=300, deadline=None)
+    @settings(max_examples=150, deadline=None)
     @given(st.data(), st.integers(0, LASTED - 1), st.booleans())
     def test_what_lies_past_the_horizon_changes_no_certain_verdict(self, data, horizon, of_the_reference):
         noses, ranges = (data.draw(two_futures(values, horizon)) for values in (CONTACT, GAP))
