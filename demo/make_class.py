@@ -9,6 +9,7 @@ from pathlib import Path
 from geduld.grading.mistakes import Mistake, plant
 from geduld.grading.rewrites import rewrite
 from geduld.language.parser import parse
+from geduld.rig.reader import read_rig
 
 HERE = Path(__file__).resolve().parent
 CLASS = HERE / "class"
@@ -47,8 +48,8 @@ def programs() -> dict[str, str]:
 
 def _mistaken(text: str, chance: random.Random) -> Mistake:
     kind = chance.choice(FAVOURITES)
-    planted = [item for item in plant(parse(text).tree) if item.kind == kind]
-    return chance.choice(planted or plant(parse(text).tree))
+    planted, _ = plant(parse(text).tree, read_rig(HERE / "rigs" / "glasshouse-cart.json"))
+    return chance.choice([item for item in planted if item.kind == kind] or planted)
 
 
 def received() -> str:

@@ -9,7 +9,7 @@ from geduld.binding.library import library_of
 from geduld.grading.exercise import runner_for
 from geduld.rig.reader import read_rig, rig_from_json
 from geduld.run.world import FloorWorld
-from geduld.worlds.floor.reader import read_floor
+from geduld.worlds.floor.reader import floor_from_json, read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.trace import Trace
 
@@ -44,6 +44,18 @@ SMALL = {
 
 def small_rig():
     return rig_from_json(SMALL)
+
+
+def yard(rig=None, limit_us=2_000_000):
+    """An empty floor with a wall, with the small rig on it."""
+    floor = {
+        "geduld": "floor/1",
+        "name": "Yard",
+        "size": ["900 cm", "300 cm"],
+        "start": {"at": ["50 cm", "150 cm"]},
+        "walls": [{"from": ["130 cm", "0 cm"], "to": ["130 cm", "300 cm"]}],
+    }
+    return FloorWorld(floor_from_json(floor), rig or small_rig(), limit_us=limit_us)
 
 
 def cart():

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
+from functools import partial
+from typing import Any
 
 from geduld.binding import moves, terms
 from geduld.binding.bands import bands_of, fixed
@@ -18,6 +20,9 @@ from geduld.rig.model import Part, Rig
 
 MOST_STEPS = 20_000
 MOST_LANES = 64
+# A program becomes one Python function, in which at most 20 loops may stand in each other.
+MOST_DEPTH = 18
+MOST_PERFORMING = 40
 
 
 def bind(plan: tree.Plan, rig: Rig, library: Library | None = None) -> terms.Bound:
@@ -43,6 +48,7 @@ class _Binder:
         self.performing: list[str] = []
         self.performed: set[str] = set()
         self.count = 0
+        self.depth = 0
         self.set_at: dict[str, Span] = {}
 
     def plan(self, plan: tree.Plan) -> terms.Bound:
@@ -111,6 +117,17 @@ class _Binder:
         return tuple(unused)
 
     def _steps(self, block: tree.Block) -> tuple[terms.Step, ...]:
+        if self.depth >= MOST_DEPTH:
+            message = f"Blocks stand inside blocks more than {MOST_DEPTH} deep here, counting routines at each use."
+            span = block.steps[0].span if block.steps else Span(1, 1, 1, 2)
+            self.hints.append(error("too-deep", span, message, "Take some of them apart."))
+            return ()
+        self.depth += 1
+        steps = self._steps_inside(block)
+        self.depth -= 1
+        return steps
+
+    def _steps_inside(self, block: tree.Block) -> tuple[terms.Step, ...]:
         steps: list[terms.Step] = []
         for step in block.steps:
             self.count += 1
@@ -196,6 +213,9 @@ class _Binder:
         if step.name in self.performing:
             message = f'"{step.name}" performs itself, so it would never end.'
             raise Problem(error("routine-circle", step.span, message, "Use repeat."))
+        if len(self.performing) >= MOST_PERFORMING:
+            message = f"Routines perform each other more than {MOST_PERFORMING} deep here."
+            raise Problem(error("too-deep", step.span, message, "Put some of them into one."))
         before: list[terms.Step] = []
         names = {}
         for name, expression in zip(routine.parameters, step.values, strict=True):
@@ -207,7 +227,9 @@ class _Binder:
             names[name] = self.scope.given(expression, term)
         loops, self.loops = self.loops, 0
         self.performing.append(step.name)
+        self.depth -= 1  # its steps take the place of this one, in the same block
         body = self.scope.named(names, lambda: self._body(step, routine))
+        self.depth += 1
         self.performing.pop()
         self.loops = loops
         return (*before, *body)
@@ -240,11 +262,14 @@ class _Binder:
 
     def _ramp(self, line: int, step: tree.Ramp) -> terms.Step:
         parts = self.outputs.targets(step.target, head(step))
-        start, starts_regulated = self.outputs.value(step.start, parts[0], step.target)
-        stop, regulated = self.outputs.value(step.stop, parts[0], step.target)
+        looks: tuple[Callable[[], Any], ...] = (
+            lambda: self.outputs.value(step.start, parts[0], step.target),
+            lambda: self.outputs.value(step.stop, parts[0], step.target),
+            lambda: self._time(step.over, "How long"),
+        )
+        (start, starts_regulated), (stop, regulated), over = self.scope.each(*looks)
         if regulated != starts_regulated:
             raise Problem(two_controls(step.stop.span))
-        over = self._time(step.over, "How long")
         names = tuple(part.name for part in parts)
         stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
         return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
@@ -368,13 +393,30 @@ class _Binder:
             return moves.travel(self.rig, step, parts, ending, amount)
         return self._wait_ending(ending)
 
+    def _look_at_values(self, step: tree.Action) -> None:
+        """Of a step that commands nothing we know: what is wrong with its values and its ending all the same."""
+        looks: list[Callable[[], Any]] = [partial(self.scope.term, value) for value in step.values]
+        if isinstance(step.ending, tree.Until):
+            looks.append(partial(self.scope.condition, step.ending.condition))
+        elif step.ending is not None:
+            looks.append(partial(self.scope.term, step.ending.quantity))
+        for look in looks:
+            try:
+                look()
+            except Problem as problem:
+                self.hints.append(problem.hint)
+
     def _until(self, ending: tree.Until) -> terms.Until:
-        condition = self.scope.condition(ending.condition)
-        held = self._time(ending.held, "How long it is held") if ending.held else None
+        held_for, patience_for = ending.held, ending.patience
+        looks: tuple[Callable[[], Any], ...] = (
+            lambda: self.scope.condition(ending.condition),
+            lambda: self._time(held_for, "How long it is held") if held_for else None,
+            lambda: self._time(patience_for, "The patience") if patience_for else None,
+        )
+        condition, held, patience = self.scope.each(*looks)
         if ending.held and any(isinstance(term, terms.Just) for term in condition.walk()):
             message = "Just pressed is one instant, so it cannot be held."
             raise Problem(error("just-held", ending.held.span, message, "Write is pressed, or delete held."))
-        patience = self._time(ending.patience, "The patience") if ending.patience else None
         otherwise = self._steps(ending.otherwise) if ending.otherwise else ()
         return terms.Until(condition, held, patience, otherwise, ending.otherwise is not None)
 
@@ -394,13 +436,20 @@ class _Binder:
         return terms.Halt(line, stopped, style)
 
     def _action(self, line: int, step: tree.Action) -> terms.Step:
-        parts = self.outputs.targets(step.target, head(step))
         if step.keep_going and step.ending is None:
             message = "Keep going belongs behind for or until; this step has no ending."
             raise Problem(error("keep-going-without-ending", step.span, message, "Delete it."))
-        values, regulated = self.outputs.values(step, parts)
+        try:
+            parts = self.outputs.targets(step.target, head(step))
+        except Problem:
+            self._look_at_values(step)
+            raise
+        looks: tuple[Callable[[], Any], ...] = (
+            lambda: self.outputs.values(step, parts),
+            lambda: self._ending(step, parts),
+        )
+        (values, regulated), ending = self.scope.each(*looks)
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
-        ending = self._ending(step, parts)
         stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
         if step.follows and ending is not None:
             return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from geduld.binding import moves, terms
 from geduld.binding.scope import Scope
@@ -62,10 +63,12 @@ class Outputs:
         if step.state:
             return self._lamp(step, parts[0]), False
         pivot = (step.about or "centre") if step.turn else ""
-        found = [
-            self.value(expression, part, step.target, pivot)
-            for expression, part in zip(step.values, parts, strict=False)
-        ]
+        found = self.scope.each(
+            *(
+                partial(self.value, expression, part, step.target, pivot)
+                for expression, part in zip(step.values, parts, strict=False)
+            )
+        )
         values, regulated = [value for value, _ in found], found[0][1]
         if any(other != regulated for _, other in found):
             raise Problem(two_controls(step.values[1].span))

@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import TypeVar
 
 from geduld.binding import terms
 from geduld.binding.asked_by_checks import only_in_a_check, placed, referred
 from geduld.binding.dimensions import remedy_for, without_unit
 from geduld.language import tree
+from geduld.language.cursor import unknown_unit
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.quantities import (
     ANGLE,
@@ -30,6 +32,8 @@ from geduld.rig.kinds import ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR
 from geduld.rig.model import Part, Rig
 
 MOST_TERMS = 5_000
+# Expressions become Python expressions, which may hold at most 200 parentheses in each other.
+MOST_NESTED, MOST_DEPTH = 64, 150
 T = TypeVar("T")
 
 
@@ -59,6 +63,7 @@ class Scope:
         self.outside: set[str] = set()
         self.silent = False
         self.size = 0
+        self.nested = 0
         self.used: set[str] = set()
 
     def bind_let(self, let: tree.Let) -> None:
@@ -76,6 +81,25 @@ class Scope:
         term = self.term(let.value)
         literal = let.value if isinstance(let.value, tree.Number) and not self.silent else None
         self.lets[let.name] = Value(term, literal, self.size - before)
+
+    def each(self, *looks: Callable[[], T]) -> list[T]:
+        """What several looks find that do not depend on each other.
+
+        Where some raise a Problem, the first is raised, and the hints of the others are kept: each mistake is said.
+        """
+        found: list[T] = []
+        first: Problem | None = None
+        for look in looks:
+            try:
+                found.append(look())
+            except Problem as problem:
+                if first is None:
+                    first = problem
+                else:
+                    self.hints.append(problem.hint)
+        if first is not None:
+            raise first
+        return found
 
     def value(self, expression: tree.Expression, wanted: Dimension, what: str) -> terms.Term:
         """A term that must have this dimension; `what` names it in the message."""
@@ -112,9 +136,24 @@ class Scope:
                 f"The program's expressions have more than {MOST_TERMS:,} values, counting named ones at each use."
             )
             raise Problem(error("too-long", expression.span, message, "Use fewer names inside names."))
+        self.nested += 1
+        try:
+            term = self._term(expression) if self.nested <= MOST_NESTED else None
+        finally:
+            self.nested -= 1
+        if term is None or (not self.nested and term.depth > MOST_DEPTH):
+            message = "Too many values stand inside each other here, counting named ones and formulas at each use."
+            raise Problem(error("too-deep", expression.span, message, "Work out a part of it beforehand, with set."))
+        return term
+
+    def _term(self, expression: tree.Expression) -> terms.Term:
         match expression:
             case tree.Number():
                 unit = unit_from_text(expression.unit) if expression.unit else None
+                if expression.unit and unit is None:
+                    span = expression.span
+                    column = span.end_column - len(expression.unit)
+                    raise unknown_unit(expression.unit, Span(span.line, column, span.end_line, span.end_column))
                 return terms.Const(exact(expression.text, unit), dimension=unit.dimension if unit else COUNT)
             case tree.Binary():
                 return self._binary(expression)
@@ -139,8 +178,10 @@ class Scope:
             case tree.Says():
                 return self._says(expression)
             case tree.Between():
-                low = self._compare(">=", expression.value, expression.low, expression.span)
-                high = self._compare("<=", expression.value, expression.high, expression.span)
+                low, high = self.each(
+                    lambda: self._compare(">=", expression.value, expression.low, expression.span),
+                    lambda: self._compare("<=", expression.value, expression.high, expression.span),
+                )
                 return terms.Junction("and", low, high)
             case tree.Near():
                 return self._near(expression)
@@ -315,7 +356,8 @@ class Scope:
         if len(call.values) != len(formula.parameters):
             message = f'"{call.function}" takes {len(formula.parameters)} values, and {len(call.values)} are given.'
             raise Problem(error("value-count", call.span, message, "Add or take away a value."))
-        values = [self.given(value, self._number(value)) for value in call.values]
+        numbers = self.each(*(partial(self._number, value) for value in call.values))
+        values = [self.given(value, number) for value, number in zip(call.values, numbers, strict=True)]
         names = dict(zip(formula.parameters, values, strict=True))
         # A formula sees only the formulas above it, so it cannot call itself.
         above, silent = self.formulas, self.silent
@@ -333,7 +375,7 @@ class Scope:
 
     def _scale(self, call: tree.Call) -> terms.Term:
         """`(x - a) * ((d - c) / (b - a)) + c`, kept between c and d."""
-        x, a, b, c, d = (self._number(value) for value in call.values)
+        x, a, b, c, d = self.each(*(partial(self._number, value) for value in call.values))
         self.must_be(call.values[1], a, x.dimension, "The value that is scaled")
         self.must_be(call.values[2], b, x.dimension, "The value that is scaled")
         self.must_be(call.values[4], d, c.dimension, "The other end")
@@ -381,11 +423,11 @@ class Scope:
 
     def _binary(self, expression: tree.Binary) -> terms.Term:
         if expression.sign in ("and", "or"):
-            left = self.condition(expression.left)
-            return terms.Junction(expression.sign, left, self.condition(expression.right))
+            left, right = self.each(lambda: self.condition(expression.left), lambda: self.condition(expression.right))
+            return terms.Junction(expression.sign, left, right)
         if expression.sign not in ("+", "-", "*", "/"):
             return self._compare(expression.sign, expression.left, expression.right, expression.span)
-        left, right = self._number(expression.left), self._number(expression.right)
+        left, right = self.each(lambda: self._number(expression.left), lambda: self._number(expression.right))
         if expression.sign in ("+", "-"):
             same = "added" if expression.sign == "+" else "taken away"
             self._same(expression, left, right, same)
@@ -414,7 +456,7 @@ class Scope:
     def _compare(self, sign: str, left: tree.Expression, right: tree.Expression, span: Span) -> terms.Term:
         if isinstance(left, tree.Name) and left.name == "drive":
             return self._compare_drive(sign, left, right, span)
-        a, b = self.term(left), self.term(right)
+        a, b = self.each(lambda: self.term(left), lambda: self.term(right))
         if TEXT in (a.dimension, b.dimension):
             raise Problem(error("wrong-dimension", span, "A text is not compared so.", 'Write: message is "go"'))
         if a.dimension == TRUTH or b.dimension == TRUTH:

@@ -23,16 +23,31 @@ class Term:
         """This term and all terms inside it."""
         found: list[Term] = [self]
         for term in found:
-            kind = type(term)
-            names = _INNER.get(kind)
-            if names is None:
-                names = _INNER[kind] = _inner(kind)
-            for name in names:
-                value = getattr(term, name)
-                if type(value) is tuple:
-                    found += value
-                else:
-                    found.append(value)
+            found += term.inside()
+        return found
+
+    @property
+    def depth(self) -> int:
+        """How many terms stand inside each other at most."""
+        depth, level = 0, [self]
+        while level:
+            depth += 1
+            level = [inner for term in level for inner in term.inside()]
+        return depth
+
+    def inside(self) -> list[Term]:
+        """The terms right inside this one."""
+        kind = type(self)
+        found: list[Term] = []
+        names = _INNER.get(kind)
+        if names is None:
+            names = _INNER[kind] = _inner(kind)
+        for name in names:
+            value = getattr(self, name)
+            if type(value) is tuple:
+                found += value
+            else:
+                found.append(value)
         return found
 
 

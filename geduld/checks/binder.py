@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from geduld.binding import terms
 from geduld.binding.scope import Scope
@@ -82,7 +83,8 @@ def bind_checks(sheet: tree.CheckSheet, rig: Rig) -> BoundChecks:
 def _bind(check: tree.Check, scope: Scope) -> BoundCheck:
     pattern = check.pattern
     matches = pattern.kind == "matches"
-    conditions = _matched(pattern, scope) if matches else tuple(map(scope.condition, pattern.conditions))
+    looks = (partial(scope.condition, condition) for condition in pattern.conditions)
+    conditions = _matched(pattern, scope) if matches else tuple(scope.each(*looks))
     return BoundCheck(
         check.title,
         float(check.points),

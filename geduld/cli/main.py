@@ -65,11 +65,7 @@ def _parser() -> argparse.ArgumentParser:
     hints = command("hints", _hints, "Say what is wrong or risky in a program.")
     hints.add_argument("program", type=Path)
     hints.add_argument("--rig", type=Path, required=True)
-    world = hints.add_mutually_exclusive_group()
-    world.add_argument("--trace", type=Path, help="say also what is risky on this trace")
-    world.add_argument("--floor", type=Path, metavar="F.json", help="say also what is risky on this floor")
-    _hands(hints)
-    hints.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
+    _world_options(hints, "say also what is risky on this", required=False)
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
     form = command("format", _format, "Bring a program into its standard form.")
@@ -79,13 +75,7 @@ def _parser() -> argparse.ArgumentParser:
     run = command("run", _run, "Run a program on a trace or on a floor.")
     run.add_argument("program", type=Path)
     run.add_argument("--rig", type=Path, required=True)
-    world = run.add_mutually_exclusive_group(required=True)
-    world.add_argument("--trace", type=Path, metavar="T.csv")
-    world.add_argument("--floor", type=Path, metavar="F.json")
-    run.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
-    run.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
-    run.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
-    _hands(run)
+    _world_options(run, "run it on this", required=True)
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
 
@@ -116,10 +106,24 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _hands(parser: argparse.ArgumentParser) -> None:
+def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -> None:
+    """The options of every command that looks at a program in a world: the same for all, so that they speak of one."""
+    world = parser.add_mutually_exclusive_group(required=required)
+    world.add_argument("--trace", type=Path, metavar="T.csv", help=f"{what} trace")
+    world.add_argument("--floor", type=Path, metavar="F.json", help=f"{what} floor")
+    parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
+    parser.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
+    parser.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     parser.add_argument("--inputs", type=Path, metavar="I.csv", help="what hands do during the run")
     parser.add_argument("--start", metavar="MARK", help="start at this mark of the floor")
-    parser.add_argument("--seed", type=int, metavar="N", help="let the floor's sensors be noisy, by this seed")
+    parser.add_argument("--seed", type=_seed, metavar="N", help="let the floor's sensors be noisy, by this seed")
+
+
+def _seed(text: str) -> int:
+    value = int(text)
+    if not 0 <= value < 2**32:
+        raise argparse.ArgumentTypeError("a whole number from 0 to 4294967295 was expected")
+    return value
 
 
 def _seconds(text: str) -> float:
@@ -133,8 +137,9 @@ def _hints(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
     text = program_bytes(options.program)
     library = library_beside(options.program, options.library)
-    if options.trace or options.floor:
-        hints = hints_in_a_world(text, rig, _world(options, rig), library)
+    world = _world(options, rig)
+    if world:
+        hints = hints_in_a_world(text, rig, world, library)
     else:
         hints = program_hints(text, rig, library)[1]
     if options.json:
@@ -171,7 +176,9 @@ def _run(options: argparse.Namespace) -> int:
     rig = read_rig(options.rig)
     data = program_bytes(options.program)
     runner = runner_for(data, rig, library_beside(options.program, options.library))
-    record, _ = _world(options, rig).run(runner, data.decode("utf-8-sig"))
+    world = _world(options, rig)
+    assert world is not None  # the parser asks for one
+    record, _ = world.run(runner, data.decode("utf-8-sig"))
     if options.record:
         write(options.record, json.dumps(record_to_json(record)) + "\n")
     if options.channels:
@@ -186,17 +193,31 @@ def _run(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _world(options: argparse.Namespace, rig: Rig) -> World:
-    """The trace or the floor that the options name, with what hands do."""
-    seconds = getattr(options, "limit", None)
-    limit = microseconds(seconds) if seconds else None
+_OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed"), ("follow",), ("inputs", "limit")
+
+
+def _world(options: argparse.Namespace, rig: Rig) -> World | None:
+    """The trace or the floor that the options name, with what hands do; None where they name none.
+
+    Raises InputError for an option that the world named, or none, has no use for.
+    """
+    wrong: tuple[str, ...] = _OF_A_TRACE if options.floor else _OF_A_FLOOR
+    wrong += () if options.trace or options.floor else (*_OF_A_TRACE, *_OF_A_WORLD)
+    for name in wrong:
+        if getattr(options, name) not in (None, "time"):
+            needed = "--trace" if name == "follow" else "--floor" if name in _OF_A_FLOOR else "--trace or --floor"
+            message = f"--{name} has no meaning without {needed}."
+            raise InputError("no-such-world", message, "Name one, or leave it out.")
+    if not options.trace and not options.floor:
+        return None
+    limit = microseconds(options.limit) if options.limit else None
     floor = read_floor(options.floor) if options.floor else None
     things = [thing.name for thing in floor.movable] if floor else []
     inputs = read_inputs(options.inputs, rig, things) if options.inputs else Inputs()
     if floor:
         floor = floor.started_from(options.start) if options.start else floor
         return FloorWorld(floor, rig, inputs, options.seed, limit)
-    kind = TravelWorld if getattr(options, "follow", "time") == "travel" else TraceWorld
+    kind = TravelWorld if options.follow == "travel" else TraceWorld
     return kind(read_trace(options.trace, rig), rig, inputs, limit)
 
 
@@ -236,6 +257,10 @@ def _prove(options: argparse.Namespace) -> int:
         print(f"{item.outcome:10} {item.mistake.kind}, line {item.mistake.line}: {item.mistake.what}{by}")
     for hidden in proof.hidden:
         print(f"hidden     {hidden.kind}, line {hidden.line}: {hidden.what}; it changes nothing in these cases")
+    for left in proof.left_out:
+        print(f"left out   {left.kind}, line {left.line}: {left.what}; {left.why}")
+    if proof.no_place:
+        print(f"no place   for {', '.join(proof.no_place)}: the reference has nothing of the kind")
     for rewritten in proof.rewritten:
         lost = "; ".join(f"{mark.check}: {mark.because}" for mark in rewritten.lost)
         print(f"rewrite    {rewritten.what}: {lost or 'full marks'}")
@@ -256,10 +281,17 @@ def _grade(options: argparse.Namespace) -> int:
     if options.results:
         item, now = options.exercise.resolve().name, datetime.now(UTC)
         pairs = zip(graded, points, strict=True)
-        rows = [Result(f"{item}-{g.name}", item, g.name, p.counting, now, g.problem or p.because) for g, p in pairs]
+        rows = [
+            Result(f"{item}-{g.name}", item, g.name, p.counting, now, g.problem or p.because)
+            for g, p in pairs
+            if not g.failed
+        ]
         write(options.results, results_csv(rows))
     for result, counting in zip(graded, points, strict=True):
         said = f"{result.problem} {counting.because}".strip()
         of = sum(mark.of for mark in result.totals)
+        if result.failed:
+            print(f"not graded  {result.name}  {result.problem}")
+            continue
         print(f"{show(counting.counting, places=2)} of {show(of)}  {result.name}  {said}".rstrip())
     return DONE

@@ -60,7 +60,7 @@ def runner_for(text: str | bytes, rig: Rig, library: Library | None = None) -> R
     """
     parsed = parse(text)
     bound = bind(parsed.tree, rig, library)
-    hints = sorted((*parsed.hints, *bound.hints), key=lambda hint: hint.order)
+    hints = sorted(dict.fromkeys((*parsed.hints, *bound.hints)), key=lambda hint: hint.order)
     errors = [hint for hint in hints if hint.level == "error"]
     if errors:
         raise ProgramError(errors)
@@ -79,7 +79,7 @@ def checks_for(text: str | bytes, rig: Rig) -> BoundChecks:
     """The checks of a text, bound to a rig, with every hint from reading and from binding."""
     parsed = parse_checks(text)
     bound = bind_checks(parsed.tree, rig)
-    hints = tuple(sorted((*parsed.hints, *bound.hints), key=lambda hint: hint.order))
+    hints = tuple(sorted(dict.fromkeys((*parsed.hints, *bound.hints)), key=lambda hint: hint.order))
     return BoundChecks(bound.checks, hints, bound.thresholds)
 
 

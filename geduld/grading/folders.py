@@ -118,6 +118,7 @@ def marks_json(
         "hand_ins": [
             {
                 "name": result.name,
+                "graded": not result.failed,
                 "problem": result.problem,
                 "points": points.counting,
                 "of": sum(mark.of for mark in result.totals),

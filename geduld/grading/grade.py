@@ -5,11 +5,8 @@ from __future__ import annotations
 import logging
 import math
 import os
-import threading
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
-from multiprocessing import get_context
 from statistics import fmean
 
 from geduld.checks.about_program import Facts
@@ -17,6 +14,7 @@ from geduld.checks.binder import BoundCheck
 from geduld.checks.judge import ABOUT_PROGRAM, judge_all
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
+from geduld.grading.apart import TookTooLong, outcomes
 from geduld.grading.exercise import Exercise, facts_for, runner_for
 from geduld.run.record import Record, recorded
 from geduld.run.world import TraceWorld, TravelWorld
@@ -25,6 +23,8 @@ from geduld.worlds.trace_csv import trace_from_csv
 log = logging.getLogger(__name__)
 ALL_CASES = "all"
 RECORDING = "recording"
+NOT_GRADED = "not graded"
+MOST_SECONDS = 120
 
 
 @dataclass(frozen=True)
@@ -54,11 +54,15 @@ class Mark:
 
 @dataclass(frozen=True)
 class Graded:
-    """A hand-in's marks. `problem` says why it could not be tried, and is empty when it could."""
+    """A hand-in's marks. `problem` says why it could not be tried, and is empty when it could.
+
+    `failed` when that is Geduld's own fault and not the program's: then it is not graded, and is to be graded again.
+    """
 
     name: str
     problem: str
     marks: tuple[Mark, ...]
+    failed: bool = False
 
     @property
     def totals(self) -> list[Mark]:
@@ -129,18 +133,24 @@ def grade_each(
 ) -> Iterator[Graded]:
     """Hand-ins graded one after another, each for the checks with these numbers, or for all.
 
-    `workers` are the processes to grade in; None takes as many as the machine has, where the work is worth it.
+    `workers` are the processes to grade in, where each hand-in has MOST_SECONDS; 0 is this very process. None takes as
+    many as the machine has, where the work is worth it.
     """
     if workers is None:
-        workers = (os.cpu_count() or 1) if _work(prepared.exercise, len(tasks)) > WORTH_A_POOL else 1
-    if workers <= 1 or len(tasks) < 2:
+        workers = (os.cpu_count() or 1) if _work(prepared.exercise, len(tasks)) > WORTH_A_POOL else 0
+    if workers == 0:
         yield from (grade_one(prepared, hand_in, only) for hand_in, only in tasks)
         return
-    # A fork would copy the locks that other threads hold just now: beside them, processes start from nothing.
-    context = get_context("spawn" if threading.active_count() > 1 else None)
     # The exercise, traces and all, goes to each process once and not with every hand-in.
-    with ProcessPoolExecutor(workers, context, _remember, (prepared,)) as pool:
-        yield from pool.map(_grade_remembered, tasks)
+    found = outcomes(_grade_remembered, tasks, workers, MOST_SECONDS, _remember, (prepared,), (__name__,))
+    for (hand_in, only), graded in zip(tasks, found, strict=True):
+        yield _failed(prepared, hand_in, only, _why(graded)) if isinstance(graded, Exception) else graded
+
+
+def _why(problem: Exception) -> str:
+    if isinstance(problem, TookTooLong):
+        return f"it was stopped after {MOST_SECONDS} s of work."
+    return "the process that graded it died."
 
 
 # So many samples take about a second: starting processes costs a good part of that.
@@ -172,18 +182,26 @@ def grade_one(prepared: Prepared, hand_in: HandIn, only: Only = None) -> Graded:
 
     Never raises on any program: a problem becomes its marks' sentence.
     """
-    every = range(len(prepared.exercise.checks.checks))
-    numbers = sorted(every if only is None else only)
+    numbers = _numbers(prepared, only)
     try:
         return (_grade_recording if hand_in.recorded else _grade)(prepared, hand_in, numbers)
     except TraceError as problem:
         return _without_run(prepared, hand_in, f"The recording cannot be read. {problem}", numbers)
     except ProgramError as problem:
         return _without_run(prepared, hand_in, f"The program has errors. {problem}", numbers)
-    except Exception:  # a fault of ours must not cost the other hand-ins their marks
+    except Exception:  # a fault of ours costs no marks: neither this hand-in's nor the others'
         log.exception("hand-in %s could not be graded", hand_in.name)
-        because = "Geduld could not grade this program; please report it."
-        return _without_run(prepared, hand_in, because, numbers)
+        return _failed(prepared, hand_in, only, "an error in Geduld itself; please report it.")
+
+
+def _numbers(prepared: Prepared, only: Only) -> list[int]:
+    return sorted(range(len(prepared.exercise.checks.checks)) if only is None else only)
+
+
+def _failed(prepared: Prepared, hand_in: HandIn, only: Only, why: str) -> Graded:
+    """A hand-in that Geduld failed at: its marks say so, and it counts as not graded."""
+    graded = _without_run(prepared, hand_in, f"Geduld failed here: {why}", _numbers(prepared, only), NOT_GRADED)
+    return replace(graded, failed=True)
 
 
 def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
@@ -282,12 +300,14 @@ def _mixed(verdicts: list[Verdict]) -> str:
     return NOT_CERTAIN if NOT_CERTAIN in found else NOT_EXERCISED
 
 
-def _without_run(prepared: Prepared, hand_in: HandIn, because: str, numbers: list[int]) -> Graded:
+def _without_run(prepared: Prepared, hand_in: HandIn, because: str, numbers: list[int], verdict: str = FAIL) -> Graded:
     exercise = prepared.exercise
     marks = []
     for number in numbers:
         check = exercise.checks.checks[number]
         worth = _worth(check, exercise, [exercised[number] for exercised in prepared.exercised])
         cases = [*((case.name, check.points) for case in exercise.cases), (ALL_CASES, worth)]
-        marks += [Mark(hand_in.name, check.title, case, FAIL, 0.0, of, None, "", None, because) for case, of in cases]
+        marks += [
+            Mark(hand_in.name, check.title, case, verdict, 0.0, of, None, "", None, because) for case, of in cases
+        ]
     return Graded(hand_in.name, because, tuple(marks))

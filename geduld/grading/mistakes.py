@@ -10,8 +10,10 @@ from geduld.grading.surgery import Path, line_of, nodes, put, spliced
 from geduld.language import tree
 from geduld.language.formatter import expression_text, format_plan
 from geduld.language.nodes import changed
+from geduld.rig.model import Rig
 
 Planting = Iterator[tuple[Path, str, tree.Plan | None]]
+Pair = tuple[str, str]  # the names of the drive's two motors; empty where the rig has no drive
 
 
 @dataclass(frozen=True)
@@ -24,14 +26,31 @@ class Mistake:
     text: str
 
 
-def plant(plan: tree.Plan) -> list[Mistake]:
-    """Every usual mistake at every place of a program where it can be made."""
-    found = []
+@dataclass(frozen=True)
+class LeftOut:
+    """A mistake that was not tried, and why not."""
+
+    kind: str
+    line: int
+    what: str
+    why: str
+
+
+EMPTY = "its block would be empty, which is an error and no behaviour"
+
+
+def plant(plan: tree.Plan, rig: Rig) -> tuple[list[Mistake], list[LeftOut]]:
+    """Every usual mistake at every place of a program where it can be made, and those that cannot be made."""
+    pair = (rig.drive.left, rig.drive.right) if rig.drive else ("", "")
+    found, left_out = [], []
     for kind, planting in KINDS.items():
-        for path, what, wrong in planting(plan):
-            if wrong is not None:
-                found.append(Mistake(kind, line_of(plan, path), what, format_plan(wrong)))
-    return found
+        for path, what, wrong in planting(plan, pair):
+            line = line_of(plan, path)
+            if wrong is None:
+                left_out.append(LeftOut(kind, line, what, EMPTY))
+            else:
+                found.append(Mistake(kind, line, what, format_plan(wrong)))
+    return found, left_out
 
 
 def _scaled(number: tree.Number, factor: str) -> tree.Number:
@@ -60,7 +79,7 @@ def _compared_numbers(plan: tree.Plan) -> Iterator[tuple[Path, tree.Number]]:
             yield (*path, "value"), node.value
 
 
-def _threshold_moved(plan: tree.Plan) -> Planting:
+def _threshold_moved(plan: tree.Plan, pair: Pair) -> Planting:
     for path, number in _compared_numbers(plan):
         for factor in ("0.7", "1.4"):
             moved = _scaled(number, factor)
@@ -70,7 +89,7 @@ def _threshold_moved(plan: tree.Plan) -> Planting:
 _FLIPPED = {"<": ">", ">": "<", "<=": ">=", ">=": "<=", "=": "!=", "!=": "="}
 
 
-def _comparison_flipped(plan: tree.Plan) -> Planting:
+def _comparison_flipped(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Binary) and node.sign in _FLIPPED:
             other: tree.Expression = changed(node, sign=_FLIPPED[node.sign])
@@ -81,27 +100,27 @@ def _comparison_flipped(plan: tree.Plan) -> Planting:
         yield path, _said(node, other), put(plan, path, other)
 
 
-def _sides_swapped(plan: tree.Plan) -> Planting:
+def _sides_swapped(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Action) and node.target == "drive" and len(node.values) == 2:
-            yield path, "left and right changed places", put(plan, path, changed(node, values=node.values[::-1]))
+            yield path, f"{' and '.join(pair)} changed places", put(plan, path, changed(node, values=node.values[::-1]))
         elif isinstance(node, tree.Action) and node.turn:
             other = "right" if node.turn == "left" else "left"
             yield path, f"it turns {other} in place of {node.turn}", put(plan, path, changed(node, turn=other))
-        elif isinstance(node, tree.Action) and node.target in ("left", "right"):
-            other = "right" if node.target == "left" else "left"
+        elif isinstance(node, tree.Action) and node.target in pair:
+            other = pair[1] if node.target == pair[0] else pair[0]
             yield path, f"{other} in place of {node.target}", put(plan, path, changed(node, target=other))
 
 
-def _one_side_missing(plan: tree.Plan) -> Planting:
+def _one_side_missing(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Action) and node.target == "drive":
-            for side, value in (("left", node.values[0]), ("right", node.values[-1])):
+            for side, value in zip(pair, (node.values[0], node.values[-1]), strict=True):
                 alone = changed(node, target=side, values=(value,))
                 yield path, f"only {side} is driven", put(plan, path, alone)
 
 
-def _stop_missing(plan: tree.Plan) -> Planting:
+def _stop_missing(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Stop):
             yield path, "the stop was left out", spliced(plan, path, ())
@@ -117,7 +136,7 @@ def _times(plan: tree.Plan) -> Iterator[tuple[Path, tree.Number]]:
             yield (*path, "over"), node.over
 
 
-def _time_scaled(plan: tree.Plan) -> Planting:
+def _time_scaled(plan: tree.Plan, pair: Pair) -> Planting:
     for path, number in _times(plan):
         for factor in ("0.5", "2"):
             other = _scaled(number, factor)
@@ -127,7 +146,7 @@ def _time_scaled(plan: tree.Plan) -> Planting:
 _SLIPS = {"cm": "mm", "mm": "cm", "m": "cm", "s": "ms", "ms": "s", "inch": "cm", "deg": "rev", "rev": "deg"}
 
 
-def _unit_slipped(plan: tree.Plan) -> Planting:
+def _unit_slipped(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Number) and node.unit in _SLIPS and path[-3:-2] != ("bands",):
             other = changed(node, unit=_SLIPS[node.unit])
@@ -138,13 +157,13 @@ def _unit_slipped(plan: tree.Plan) -> Planting:
             yield path, _said(edge, other), put(plan, path, _with_edge(by, edge, other))
 
 
-def _debounce_removed(plan: tree.Plan) -> Planting:
+def _debounce_removed(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Until) and node.held is not None:
             yield path, f"held {expression_text(node.held)} was left out", put(plan, path, changed(node, held=None))
 
 
-def _patience_missing(plan: tree.Plan) -> Planting:
+def _patience_missing(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Until) and node.patience is not None:
             without = changed(node, patience=None, otherwise=None, otherwise_comments=((), ""))
@@ -169,7 +188,7 @@ def _with_edge(by: tree.By, edge: tree.Number, other: tree.Number) -> tree.By:
     return changed(by, bands=tuple(bands))
 
 
-def _band_edge_moved(plan: tree.Plan) -> Planting:
+def _band_edge_moved(plan: tree.Plan, pair: Pair) -> Planting:
     for path, by, edge in _edges(plan):
         moved = _scaled(edge, "1.4")
         yield path, _said(edge, moved), put(plan, path, _with_edge(by, edge, moved))
@@ -178,7 +197,7 @@ def _band_edge_moved(plan: tree.Plan) -> Planting:
             yield path, "the slack was left out", put(plan, path, changed(node, slack=None))
 
 
-def _order_changed(plan: tree.Plan) -> Planting:
+def _order_changed(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Block):
             for index in range(len(node.steps) - 1):
@@ -188,7 +207,7 @@ def _order_changed(plan: tree.Plan) -> Planting:
                 yield (*place, index), "two steps changed places", put(plan, place, tuple(steps))
 
 
-def _loop_missing(plan: tree.Plan) -> Planting:
+def _loop_missing(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Repeat):
             yield path, "its steps run once", spliced(plan, path, node.body.steps)
@@ -196,13 +215,13 @@ def _loop_missing(plan: tree.Plan) -> Planting:
                 yield path, "it repeats without end", put(plan, path, changed(node, form="", value=None))
 
 
-def _step_missing(plan: tree.Plan) -> Planting:
+def _step_missing(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Action | tree.Wait | tree.Perform | tree.Ramp | tree.Set | tree.Reset | tree.Finish):
             yield path, "the step was left out", spliced(plan, path, ())
 
 
-def _power_changed(plan: tree.Plan) -> Planting:
+def _power_changed(plan: tree.Plan, pair: Pair) -> Planting:
     for path, node in nodes(plan):
         if isinstance(node, tree.Action):
             for index, value in enumerate(node.values):
@@ -211,7 +230,7 @@ def _power_changed(plan: tree.Plan) -> Planting:
                     yield path, _said(value, weaker), put(plan, (*path, "values", index), weaker)
 
 
-KINDS: dict[str, Callable[[tree.Plan], Planting]] = {
+KINDS: dict[str, Callable[[tree.Plan, Pair], Planting]] = {
     "threshold moved": _threshold_moved,
     "comparison flipped": _comparison_flipped,
     "sides swapped": _sides_swapped,

@@ -59,7 +59,7 @@ def counted(earned: float, received: datetime | None, rules: PointRules) -> Poin
 
 def rounded(points: float, step: float) -> float:
     """The nearest multiple of a step, halves up. A billionth of a step below a half is a half: sums of floats are."""
-    return points if step <= 0 else math.floor(points / step + 0.5 + 1e-9) * step
+    return points if step < 1e-9 else math.floor(points / step + 0.5 + 1e-9) * step
 
 
 def _points(number: float) -> str:

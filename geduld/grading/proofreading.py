@@ -10,8 +10,8 @@ from typing import Any
 from geduld.checks.verdicts import NOT_EXERCISED, PASS
 from geduld.errors import ProgramError
 from geduld.grading.exercise import Exercise, runner_for
-from geduld.grading.grade import Graded, HandIn, Mark, Prepared, grade_one, prepare
-from geduld.grading.mistakes import Mistake, plant
+from geduld.grading.grade import Graded, HandIn, Mark, grade_one, prepare
+from geduld.grading.mistakes import KINDS, LeftOut, Mistake, plant
 from geduld.grading.rewrites import rewrite
 from geduld.language.parser import parse
 from geduld.run.record import Record
@@ -47,7 +47,8 @@ class Proof:
     """What proofreading found.
 
     `reference` are the reference's own marks. `hidden` are mistakes that change nothing in any case: only another case
-    could show them.
+    could show them. `left_out` are those that could not be tried, and `no_place` the kinds of mistakes for which the
+    reference has no place.
     """
 
     exercise: Exercise
@@ -55,6 +56,8 @@ class Proof:
     planted: tuple[Planted, ...]
     hidden: tuple[Mistake, ...]
     rewritten: tuple[Rewritten, ...]
+    left_out: tuple[LeftOut, ...] = ()
+    no_place: tuple[str, ...] = ()
 
     @property
     def reference_is_good(self) -> bool:
@@ -112,6 +115,10 @@ class Proof:
             "hidden": [
                 {"kind": item.kind, "line": item.line, "what": item.what, "text": item.text} for item in self.hidden
             ],
+            "left_out": [
+                {"kind": item.kind, "line": item.line, "what": item.what, "why": item.why} for item in self.left_out
+            ],
+            "no_place": list(self.no_place),
             "reference": [
                 {key: getattr(mark, key) for key in ("check", "verdict", "points", "of", "margin", "unit", "because")}
                 for mark in self.reference.totals
@@ -147,7 +154,8 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
     """
     prepared = prepare(exercise)
     plan = parse(exercise.reference).tree
-    mistakes, rewrites = plant(plan), rewrite(plan)
+    mistakes, left_out = plant(plan, exercise.rig)
+    rewrites = rewrite(plan)
     total = len(mistakes) + len(rewrites) + 1
     reference = grade_one(prepared, HandIn("reference", exercise.reference.encode()))
     progress(1, total)
@@ -155,21 +163,33 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
     planted: dict[str, Planted] = {}
     hidden: list[Mistake] = []
     for done, mistake in enumerate(mistakes, 2):
-        key = _behaviour(exercise, mistake.text)
+        try:
+            key = _behaviour(exercise, mistake.text)
+        except ProgramError as problem:
+            left_out.append(LeftOut(mistake.kind, mistake.line, mistake.what, f"Geduld refuses it: {problem.message}"))
+            progress(done, total)
+            continue
         if key in planted:
             first = planted[key]
             planted[key] = Planted(first.mistake, first.outcome, first.caught_by, first.points, first.also + 1)
         elif key == right:
             hidden.append(mistake)
-        elif key:
-            planted[key] = _judged(prepared, mistake, reference)
+        else:
+            graded = grade_one(prepared, HandIn("mistake", mistake.text.encode()))
+            if graded.failed:
+                left_out.append(LeftOut(mistake.kind, mistake.line, mistake.what, graded.problem))
+            else:
+                planted[key] = _judged(mistake, graded, reference)
         progress(done, total)
     rewritten = []
     for done, item in enumerate(rewrites, 2 + len(mistakes)):
         graded = grade_one(prepared, HandIn(item.what, item.text.encode()))
         rewritten.append(Rewritten(item.what, item.text, tuple(_less(graded, reference))))
         progress(done, total)
-    return Proof(exercise, reference, tuple(planted.values()), tuple(hidden), tuple(rewritten))
+    tried = {item.kind for item in mistakes} | {item.kind for item in left_out}
+    no_place = tuple(kind for kind in KINDS if kind not in tried)
+    found = tuple(planted.values())
+    return Proof(exercise, reference, found, tuple(hidden), tuple(rewritten), tuple(left_out), no_place)
 
 
 def _less(graded: Graded, reference: Graded) -> list[Mark]:
@@ -178,18 +198,14 @@ def _less(graded: Graded, reference: Graded) -> list[Mark]:
     return [mark for mark, own in pairs if mark.points < own.points]
 
 
-def _judged(prepared: Prepared, mistake: Mistake, reference: Graded) -> Planted:
-    graded = grade_one(prepared, HandIn("mistake", mistake.text.encode()))
+def _judged(mistake: Mistake, graded: Graded, reference: Graded) -> Planted:
     caught = tuple(mark.check for mark in _less(graded, reference))
     return Planted(mistake, CAUGHT if caught or graded.problem else MISSED, caught, graded.points)
 
 
 def _behaviour(exercise: Exercise, text: str) -> str:
-    """A hash of all that a program does in every case; empty when it has errors."""
-    try:
-        runner = runner_for(text, exercise.rig, exercise.library)
-    except ProgramError:
-        return ""
+    """A hash of all that a program does in every case. Raises ProgramError when it has errors."""
+    runner = runner_for(text, exercise.rig, exercise.library)
     digest = hashlib.sha256()
     for case in exercise.cases:
         _add(digest, case.world.run(runner)[0])

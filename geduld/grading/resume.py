@@ -19,7 +19,7 @@ def grade_with(
     scheduler: str = "",
     progress: Callable[[int, int], None] = lambda done, of: None,
 ) -> list[Graded]:
-    """Every hand-in graded, in the order given. What is worked out is kept at once.
+    """Every hand-in graded, in the order given. What is worked out is kept at once, but for what Geduld failed at.
 
     `progress` is told how many of the hand-ins that had to be graded are done. `workers` is as in `grade_each`;
     where `scheduler` names one, a cluster does it instead.
@@ -34,10 +34,14 @@ def grade_with(
     graded: Iterator[Graded] = iter(())
     if tasks:
         graded = grade_somewhere(prepare(exercise), tasks, workers, scheduler)
+    failed = {}
     for done, ((hand_in, only), result) in enumerate(zip(tasks, graded, strict=True), 1):
-        kept.add([(checks[n].title, mark_key(keys[n], hand_in)) for n in sorted(only)], result)
+        if result.failed:
+            failed[hand_in.name] = result
+        else:
+            kept.add([(checks[n].title, mark_key(keys[n], hand_in)) for n in sorted(only)], result)
         progress(done, len(tasks))
-    return [_together(kept, keys, hand_in) for hand_in in hand_ins]
+    return [failed.get(hand_in.name) or _together(kept, keys, hand_in) for hand_in in hand_ins]
 
 
 def _together(kept: KeptMarks, keys: list[str], hand_in: HandIn) -> Graded:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from geduld.binding.binder import bind
 from geduld.binding.library import Library
 from geduld.binding.terms import Bound
+from geduld.hints.absent import absent_hints
 from geduld.hints.floor import floor_hints
 from geduld.hints.lines import Lines
 from geduld.hints.program import hints_of_program
@@ -40,6 +41,7 @@ def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, reco
     """What a run shows about its program; `trace` is what it could see."""
     lines = _lines(text)
     found = [*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)]
+    found += absent_hints(bound, lines, trace, record)
     if record.pose is not None:
         found += floor_hints(rig, lines, record, record.pose)
     return _ordered(found)

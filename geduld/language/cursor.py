@@ -7,6 +7,13 @@ from geduld.language.messages import Problem, Span, error, nearest
 from geduld.language.quantities import UNITS
 
 
+def unknown_unit(word: str, span: Span) -> Problem:
+    """The error for a word that is not a unit."""
+    like = nearest(word, UNITS)
+    remedy = f"Did you mean {like}?" if like else f"The units are {', '.join(UNITS)}."
+    return Problem(error("unknown-unit", span, f'"{word}" is not a unit.', remedy, like))
+
+
 class Cursor:
     """Reads the tokens of a line one by one."""
 
@@ -20,6 +27,7 @@ class Cursor:
         self.all = [*self.tokens, Token("end", "", last.line, last.end, last.end + 1)]
         self.position = 0
         self.depth = 0
+        self.signs = 0
 
     @property
     def token(self) -> Token:
@@ -98,10 +106,7 @@ class Cursor:
 
     def unknown_unit(self) -> Problem:
         """The error for a word that stands where a unit belongs."""
-        word = self.token.text
-        like = nearest(word, UNITS)
-        remedy = f"Did you mean {like}?" if like else f"The units are {', '.join(UNITS)}."
-        return Problem(error("unknown-unit", self.token.span, f'"{word}" is not a unit.', remedy, like))
+        return unknown_unit(self.token.text, self.token.span)
 
     def span_to_end(self) -> Span:
         """From here to the end of the line."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from geduld.language import tree
 from geduld.language.cursor import Cursor
 from geduld.language.lexer import Token
+from geduld.language.mending import ODD_UNIT
 from geduld.language.messages import Problem, Span, error, listed, nearest
 from geduld.language.quantities import UNITS
 from geduld.language.words import FUNCTIONS, JUST, STATES
@@ -14,6 +15,7 @@ _OR, _AND, _COMPARISON, _SUM, _PRODUCT = range(1, 6)
 _RANKS = {"or": _OR, "and": _AND, "+": _SUM, "-": _SUM, "*": _PRODUCT, "/": _PRODUCT}
 _RANKS |= dict.fromkeys((*COMPARISONS, "is", "between", "follows"), _COMPARISON)
 MOST_DEPTH = 40
+MOST_SIGNS = 100
 _EXAMPLE = "Write for example: range < 40 cm"
 
 
@@ -48,8 +50,14 @@ def _climb(cursor: Cursor, least: int) -> tree.Expression:
             left, compared = _compared(cursor, left, cursor.tokens[first].span), True
             continue
         count += 1
-        if count > MOST_DEPTH:
-            message = f"More than {MOST_DEPTH} values are chained in one expression."
+        cursor.signs += 1
+        if count > MOST_DEPTH or cursor.signs > MOST_SIGNS:
+            what = (
+                f"{MOST_DEPTH} values are chained in one expression"
+                if count > MOST_DEPTH
+                else f"{MOST_SIGNS} values are joined on one line"
+            )
+            message = f"More than {what}."
             remedy = "Give a part of it a name with let."
             raise Problem(error("too-deep", cursor.token.span, message, remedy))
         sign = cursor.next().text
@@ -229,6 +237,8 @@ def number(cursor: Cursor) -> tree.Number:
         while cursor.text == "/" and _unit_here(cursor, 1):
             cursor.next()
             unit += "/" + cursor.next().text
+    elif cursor.token.kind == ODD_UNIT:
+        unit = cursor.next().text
     elif cursor.token.kind == "word" and cursor.token.column == token.end:
         raise cursor.unknown_unit()
     return tree.Number(token.text, unit, span=cursor.since(token))

@@ -12,6 +12,8 @@ from geduld.language.lexer import Line
 from geduld.language.messages import Problem, error
 from geduld.language.words import OVER_CASES
 
+MOST_POINTS = 1_000
+MOST_TITLE = 200
 _EXAMPLE = 'Write for example: check "Stops at the barrel", 3 points:'
 _SENTENCE = "Write for example: after nose is pressed, within 100 ms, drive = 0 %"
 
@@ -29,6 +31,12 @@ def check_step(line: Line) -> tree.Check:
         raise cursor.unexpected("the points it is worth", _EXAMPLE)
     if not (cursor.take("points") or cursor.take("point")):
         raise cursor.unexpected('"points"', _EXAMPLE)
+    if float(points.text) > MOST_POINTS:
+        message = f"A check is worth at most {MOST_POINTS:,} points."
+        raise Problem(error("too-many-points", points.span, message, "Write for example: 3 points"))
+    if len(title.text) - 2 > MOST_TITLE:
+        message = f"This title has {len(title.text) - 2} characters; a check's title has at most {MOST_TITLE}."
+        raise Problem(error("title-too-long", title.span, message, "Say it shorter."))
     over, private, fading = _options(cursor)
     cursor.expect(":", "at the end of the line", _EXAMPLE)
     cursor.expect_end()

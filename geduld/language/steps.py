@@ -6,6 +6,7 @@ from geduld.language import tree
 from geduld.language.cursor import Cursor
 from geduld.language.expressions import arithmetic, dotted, expression
 from geduld.language.lexer import Line, Token
+from geduld.language.mending import MOST_ERRORS, mended
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.nodes import changed, node
 from geduld.language.words import PIVOTS, STEP_WORDS, STOP_STYLES, WAYS, why_not_a_name
@@ -76,13 +77,31 @@ class StepReader:
                 step = self._step(line)
             except Problem as problem:
                 self.hints.append(problem.hint)
-                self._look_inside(line)
-                continue
+                if (mended_step := self._read_on(line, problem.hint)) is None:
+                    continue
+                step = mended_step
             steps.append(step)
         if steps and isinstance(steps[-1], _OpenDo):
             self._missing_unless(steps)
         trailing = lines[-1].trailing if lines else ()
         return tree.Block(tuple(steps), trailing)
+
+    def _read_on(self, line: Line, hint: Hint) -> tree.Step | None:
+        """Reads a line that has an error as if it were mended, for the errors behind it: a step if it becomes one."""
+        for _ in range(MOST_ERRORS):
+            again = mended(line, hint)
+            if again is None:
+                break
+            line = again
+            try:
+                return self._step(line)
+            except Problem as problem:
+                if problem.hint.order[:2] <= hint.order[:2]:
+                    break
+                hint = problem.hint
+                self.hints.append(hint)
+        self._look_inside(line)
+        return None
 
     def _look_inside(self, line: Line) -> None:
         """Reads the block of a line that has an error, so that errors inside it are said as well."""

@@ -10,7 +10,7 @@ from geduld.run.writer import Writer, keeping
 
 _STYLES = {"": POWER, "brake": BRAKE, "coast": COAST}
 # What waits cost in steps: a step that takes no time is about 0.1 us of work, a plain wait 3 us.
-_PLAIN, _KEEPS, _MOVES, _A_LANE = 50, 200, 1_200, 30
+_PLAIN, _KEEPS, _MOVES = 50, 200, 1_200
 
 
 def command(writer: Writer, level: int, step: terms.Command) -> None:
@@ -154,10 +154,10 @@ def _cost(writer: Writer, op: Op, ending: terms.Ending) -> int:
     asked = [term for _, _, term in writer.guards]
     asked += [ending.condition] if isinstance(ending, terms.Until) else []
     if any(isinstance(term, terms.Clock | terms.Timer | terms.Encoder) for top in asked for term in top.walk()):
-        return _MOVES + _A_LANE * writer.most_lanes
-    if writer.guards or writer.in_lane or any(keeping(term) for term in asked):
-        return _KEEPS + _A_LANE * writer.most_lanes
-    return _PLAIN
+        return _MOVES
+    if writer.in_lane:
+        return 1  # whoever runs the lanes counts what they cost
+    return _KEEPS if writer.guards or any(keeping(term) for term in asked) else _PLAIN
 
 
 def follow(writer: Writer, level: int, step: terms.Follow) -> None:

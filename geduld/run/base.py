@@ -16,6 +16,7 @@ from geduld.run.tools import Finished, StepsExhausted
 
 ENGINE = "geduld 0.1.0"
 LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
+LEAST_LANE_STEPS, LANE_STEPS_A_LOOP = 30_000_000, 250
 
 
 class Run(ABC):
@@ -36,6 +37,11 @@ class Run(ABC):
         self.journal = Journal(rig, lasts, compiled.texts)
         self.values = [float("nan")] * variables
         self.at_once: dict[int, int] = {}
+
+    @property
+    def lane_budget(self) -> int:
+        """What waking lanes may cost in steps: enough for some lanes that are looked at in every loop of the rig."""
+        return LEAST_LANE_STEPS + LANE_STEPS_A_LOOP * self.lasts // self.rig.loop_us
 
     def record(self) -> Record:
         """Runs the program and gathers what it did."""

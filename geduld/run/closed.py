@@ -6,6 +6,7 @@ in which they are written.
 
 from __future__ import annotations
 
+from collections import deque
 from typing import Any
 
 from geduld.rig.model import Rig
@@ -13,9 +14,9 @@ from geduld.run import travel
 from geduld.run.acts import Acts
 from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
-from geduld.run.ops import AWAIT, FOLLOW, OVER, PASS, POWER, RAMP, SIDE, TRAVEL, Request, full
+from geduld.run.ops import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWER, RAMP, SIDE, TRAVEL, WAKING, Request, full
 from geduld.run.strands import Asked, Kept, Strand, Way, timed
-from geduld.run.tools import Abandoned, Finished
+from geduld.run.tools import Abandoned, Finished, StepsExhausted
 from geduld.worlds.trace import NEVER
 
 COUNTED = "The way of this move is counted by the encoders."
@@ -23,7 +24,10 @@ TIMED = "This move is timed by the rig's motion model."
 
 
 class Closed:
-    """One run in a world that answers what the program does, up to `end`. `values` are those that `set` keeps."""
+    """One run in a world that answers what the program does, up to `end`.
+
+    `values` are those that `set` keeps; `budget` is what looking at its lanes and waking them may cost, in steps.
+    """
 
     def __init__(
         self,
@@ -34,7 +38,9 @@ class Closed:
         journal: Journal,
         values: list[float],
         at_once: dict[int, int],
+        budget: int,
     ) -> None:
+        self.budget = budget
         self.compiled = compiled
         self.rig = rig
         self.world = world
@@ -46,6 +52,7 @@ class Closed:
         self.acts = Acts(journal)
         self.views: dict[str, memoryview] = {}
         self.strands: list[Strand] = []
+        self.ready: deque[tuple[Strand, int, int]] = deque()
         self.asked: dict[int, Asked] = {}
         self.told: dict[str, tuple[float, int]] = {}
         self.motors = [(name, journal.levels[name]) for name in world.motors]
@@ -79,6 +86,7 @@ class Closed:
         """Runs the program. Returns when the world ends first; raises Finished when the program does."""
         try:
             self._start(Strand(lane, "begin", ()), 0)
+            self._go_on()
             while True:
                 now = self._wake_all(self.world.now)
                 if now >= self.end:
@@ -99,6 +107,9 @@ class Closed:
         """
         while True:
             place = self.world.place
+            self.budget -= WAKING + LOOKING * len(self.strands)
+            if self.budget < 0:
+                raise StepsExhausted(now)
             for strand in self.strands:
                 came = strand.ends(now, place)
                 if came is not None:
@@ -127,6 +138,12 @@ class Closed:
         self.strands.remove(strand)
         self.acts.finish(strand.request, now, came, strand.name, strand.order)
         self._resume(strand, now, came)
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """Lets the lanes go on around which the last lane has just ended: one after another, not inside each other."""
+        while self.ready:
+            self._resume(*self.ready.popleft())
 
     def _resume(self, strand: Strand, now: int, came: int) -> None:
         try:
@@ -146,7 +163,7 @@ class Closed:
         parent.inside.remove(strand)
         parent.called = max(parent.called, why)
         if not parent.inside:
-            self._resume(parent, now, parent.called)
+            self.ready.append((parent, now, parent.called))
 
     def _ask(self, strand: Strand, request: Request) -> None:
         """Takes what a lane waits for."""

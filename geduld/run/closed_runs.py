@@ -28,7 +28,7 @@ class ClosedRun(Run):
     def __init__(self, compiled: Compiled, rig: Rig, variables: int, world: ClosedWorld, program: str) -> None:
         super().__init__(compiled, rig, variables, world.end, program, world.inputs.stop_us)
         self.world = world
-        self.loop = Closed(compiled, rig, world, self.end, self.journal, self.values, self.at_once)
+        self.loop = Closed(compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget)
 
     def _lane(self) -> Lane:
         loop = self.loop

@@ -56,7 +56,7 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
     lanes = sum(len(step.lanes) for step, _ in steps if isinstance(step, terms.Side))
     has_lanes = lanes > 0
     names = Names(has_lanes or closed)
-    writer = Writer(rig, names, _controlled(steps, rig), _inline(steps), _block, closed, most_lanes=lanes)
+    writer = Writer(rig, names, _controlled(steps, rig), _inline(steps), _block, closed)
     _block(writer, 1, bound.steps)
     shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
     lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
@@ -186,11 +186,15 @@ def _step(writer: Writer, level: int, step: terms.Step) -> None:
 
 
 def _guarded(writer: Writer, level: int, step: terms.Guarded) -> None:
-    """A body that any wait inside it may be called out of, and its handler."""
+    """A body that any wait inside it may be called out of, and its handler.
+
+    The handler stands behind the `try`, not in it: Python bounds how many such blocks may stand in each other.
+    """
     number = writer.guard_count
     writer.guard_count += 1
     index = writer.condition(step.condition)
     writer.look_afresh(level, step.condition)
+    writer.add(level, f"g{number} = 0")
     writer.add(level, "try:")
     writer.add(level + 1, f"if {writer.names.scalar(step.condition)}: raise Abandoned({number})")
     writer.guards.append((number, index, step.condition))
@@ -198,6 +202,8 @@ def _guarded(writer: Writer, level: int, step: terms.Guarded) -> None:
     writer.guards.pop()
     writer.add(level, "except Abandoned as gone:")
     writer.add(level + 1, f"if gone.args[0] != {number}: raise")
+    writer.add(level + 1, f"g{number} = 1")
+    writer.add(level, f"if g{number}:")
     _block(writer, level + 1, step.handler)
 
 

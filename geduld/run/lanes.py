@@ -5,15 +5,16 @@ from __future__ import annotations
 import heapq
 from bisect import bisect_right
 from dataclasses import dataclass, field
+from itertools import count
 
 from geduld.run.compiler import Lane
-from geduld.run.ops import AWAIT, FOLLOW, OVER, SIDE, Kept, Request, full
-from geduld.run.tools import Abandoned, Finished
+from geduld.run.ops import ASKING, AWAIT, FOLLOW, OVER, SEARCHING, SIDE, WAKING, Kept, Request, full
+from geduld.run.tools import Abandoned, Finished, StepsExhausted
 from geduld.run.waits import Waits
 from geduld.worlds.trace import Trace
 
 
-@dataclass
+@dataclass(eq=False)
 class _Strand:
     """A lane as it runs: its generator, what it waits for, and the lanes that it waits for in turn.
 
@@ -34,22 +35,31 @@ class _Strand:
 
 
 class Lanes:
-    """One run of a program with lanes. `values` are those that `set` keeps, which all lanes share."""
+    """One run of a program with lanes.
 
-    def __init__(self, waits: Waits, trace: Trace, end: int, values: list[float], at_once: dict[int, int]) -> None:
+    `values` are those that `set` keeps, which all lanes share; `budget` is what waking them may cost, in steps.
+    """
+
+    def __init__(
+        self, waits: Waits, trace: Trace, end: int, values: list[float], at_once: dict[int, int], budget: int
+    ) -> None:
+        self.budget = budget
         self.waits = waits
         self.times = trace.times_view
         self.end = end
         self.values = values
         self.at_once = at_once
-        self.queue: list[tuple[int, tuple[int, ...], int, _Strand]] = []
+        # A lane may begin again at the instant at which an older one of its place ended: the counter tells them apart.
+        self.queue: list[tuple[int, tuple[int, ...], int, int, _Strand]] = []
+        self.queued = count()
+        self.reading: set[_Strand] = set()
 
     def run(self, lane: Lane) -> None:
         """Runs the program. Returns when the world ends first; raises Finished when the program does."""
         try:
             self._start(_Strand(lane, "begin", ()), 0)
             while self.queue:
-                stop, _, version, strand = heapq.heappop(self.queue)
+                stop, _, _, version, strand = heapq.heappop(self.queue)
                 if version != strand.version:
                     continue
                 if stop > self.end:
@@ -86,17 +96,22 @@ class Lanes:
         else:
             request = strand.request = self.waits.begin(request)
             strand.stop, strand.came = self.waits.ends(request, now)
+            if request[3] or any(kept for _, _, kept in request[2]):
+                self.reading.add(strand)
+                self._charge(SEARCHING, now)
             if strand.stop == now and strand.came == 1:
                 self.at_once.setdefault(op.line, now)
         self._queue(strand)
 
     def _queue(self, strand: _Strand) -> None:
         strand.version += 1
-        heapq.heappush(self.queue, (strand.stop, strand.order, strand.version, strand))
+        heapq.heappush(self.queue, (strand.stop, strand.order, next(self.queued), strand.version, strand))
 
     def _wake(self, strand: _Strand) -> None:
         """A wait is over: its lane goes on."""
         now = strand.stop
+        self._charge(WAKING + ASKING * len(self.reading), now)
+        self.reading.discard(strand)
         if strand.request[0].kind not in (SIDE, OVER):
             self.waits.finish(strand.request, now, strand.came, strand.name, strand.order)
         try:
@@ -120,9 +135,14 @@ class Lanes:
             parent.stop, parent.came = now, parent.called
             self._queue(parent)
 
+    def _charge(self, steps: int, now: int) -> None:
+        self.budget -= steps
+        if self.budget < 0:
+            raise StepsExhausted(now)
+
     def _cut(self, first: _Strand | None, stop: int | None = None) -> None:
         """Writes down the waits that the end of the run, or of the program, cuts short."""
-        pending = [strand for _, _, version, strand in sorted(self.queue) if version == strand.version]
+        pending = [strand for _, _, _, version, strand in sorted(self.queue) if version == strand.version]
         for strand in [first, *pending] if first else pending:
             if strand.request[0].kind not in (SIDE, OVER):
                 until = min(strand.stop, self.end + 1 if stop is None else stop)
@@ -130,13 +150,10 @@ class Lanes:
 
     def _look_again(self, now: int) -> None:
         """Works out anew the waits whose conditions read values that another lane has just set."""
-        for _, _, version, strand in list(self.queue):
-            if version != strand.version or strand.request[0].kind in (SIDE, OVER):
-                continue
-            if not strand.request[3] and not any(kept for _, _, kept in strand.request[2]):
-                continue
+        for strand in sorted(self.reading, key=lambda strand: strand.order):
             fresh = self._fresh(strand.request, now)
             if fresh != strand.request:
+                self._charge(SEARCHING, now)
                 strand.request = fresh
                 strand.stop, strand.came = self.waits.ends(fresh, now)
                 self._queue(strand)

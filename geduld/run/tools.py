@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 
+_LONGEST = (1 << 53) / 1_000_000
+
 
 class Finished(Exception):
     """The program ends here, whatever its other lanes do. Carries the tick."""
@@ -40,7 +42,9 @@ def _round(value: float) -> float:
 
 def as_ticks(seconds: float) -> int:
     """A time as ticks; an absent or negative one is no time, an endless one longer than any run."""
-    return min(round(seconds * 1_000_000), 1 << 53) if 0 < seconds < math.inf else (1 << 53 if seconds > 0 else 0)
+    if not seconds > 0:
+        return 0
+    return round(seconds * 1_000_000) if seconds < _LONGEST else 1 << 53
 
 
 def _times(count: float) -> range:

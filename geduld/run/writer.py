@@ -42,7 +42,6 @@ class Writer:
     guards: list[tuple[int, int, terms.Term]] = field(default_factory=list)
     guard_count: int = 0
     lane_count: int = 0
-    most_lanes: int = 0
     samplers: list[tuple[Names, str] | None] = field(default_factory=list)
     asks_encoders: bool = False
     at_rest: dict[tuple[str, ...], tuple[tuple[str, float], ...]] = field(default_factory=dict)

@@ -183,10 +183,6 @@ class Retraced:
         self.now = now
         return self.place
 
-    def skip(self, now: int) -> None:
-        """Goes to an instant at which a command will change."""
-        self.go(now)
-
     def next_sample(self) -> int:
         """The instant of the next sample, or of the end."""
         return int(self._view[self.place + 1]) if self.place + 1 < len(self._ticks) else self.end

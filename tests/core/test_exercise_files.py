@@ -191,7 +191,7 @@ class Refused(unittest.TestCase):
             lines = out.getvalue().splitlines()
             self.assertTrue(lines[-1].startswith(said), lines[-1])
             self.assertEqual({line.split()[0] for line in lines[:-1]} - {"missed"},
-                             {"reference", "caught", "hidden", "rewrite"})  # fmt: skip
+                             {"reference", "caught", "hidden", "left", "no", "rewrite"})  # fmt: skip
 
 
 if __name__ == "__main__":

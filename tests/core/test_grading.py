@@ -133,11 +133,11 @@ class OverCases(unittest.TestCase):
         found = {}
         for over in ("mean", "least", "each"):
             checks = good_checks(f'check "Stops", 3 points, {over} over cases, private:\n{sentence}', source.rig)
-            marks = [graded.totals[0] for graded in grade_all(replace(source, checks=checks), [femi, broken], 1)]
+            marks = [graded.totals[0] for graded in grade_all(replace(source, checks=checks), [femi, broken], 0)]
             self.assertEqual(marks[0].of, marks[1].of, "worth the same for everybody")
             found[over] = (round(marks[0].points, 3), marks[0].of)
             self.assertTrue(checks.checks[0].private)
-        single = [mark.points for mark in grade_all(source, [femi], 1)[0].marks if mark.check == "Stops at the barrel"][
+        single = [mark.points for mark in grade_all(source, [femi], 0)[0].marks if mark.check == "Stops at the barrel"][
             :3
         ]
         self.assertEqual(found["mean"], (round(sum(single) / 3, 3), 3))
@@ -177,7 +177,7 @@ class Resumed(unittest.TestCase):
         def grade(exercise, hand_ins):
             asked = []
             graded = grade_with(KeptMarks(self.kept), exercise, hand_ins, 1, progress=lambda done, of: asked.append(of))
-            self.assertEqual(marks_csv(graded), marks_csv(grade_all(exercise, hand_ins, 1)))
+            self.assertEqual(marks_csv(graded), marks_csv(grade_all(exercise, hand_ins, 0)))
             return asked[0], len(self.keys())
 
         self.assertEqual(grade(exercise, hand_ins), (7, 35))
@@ -205,7 +205,7 @@ class Resumed(unittest.TestCase):
 
     def test_a_pool_gives_the_same_marks(self):
         exercise, hand_ins = read_exercise(self.exercise), read_hand_ins(self.hand_in(1))
-        wanted = grade_all(exercise, hand_ins, 1)
+        wanted = grade_all(exercise, hand_ins, 0)
         self.assertEqual(grade_all(exercise, hand_ins, 2), wanted)
         done = threading.Event()
         other = threading.Thread(target=done.wait)
@@ -239,7 +239,7 @@ class Resumed(unittest.TestCase):
         address = json.loads(file.read_text())["address"]
         exercise, hand_ins = read_exercise(self.exercise), read_hand_ins(place)
         graded = grade_with(KeptMarks(self.kept), exercise, hand_ins, scheduler=address)
-        self.assertEqual(graded, grade_all(exercise, hand_ins, 1))
+        self.assertEqual(graded, grade_all(exercise, hand_ins, 0))
         with self.assertRaises(InputError) as caught:
             grade_with(KeptMarks(self.folder / "other"), exercise, hand_ins, scheduler="nowhere")
         self.assertEqual(caught.exception.code, "no-cluster")
@@ -259,7 +259,7 @@ class Resumed(unittest.TestCase):
                     os.killpg(process.pid, signal.SIGKILL)
                 process.wait()
             subprocess.run([*command, "--workers", workers], cwd=ROOT, check=True, capture_output=True)
-            wanted = grade_all(read_exercise(self.exercise), read_hand_ins(place), 1)
+            wanted = grade_all(read_exercise(self.exercise), read_hand_ins(place), 0)
             self.assertEqual(self.marks.read_text(), marks_csv(wanted))
             keys = self.keys()
             self.assertEqual((len(keys), len(set(keys))), (56 * 5, 56 * 5))

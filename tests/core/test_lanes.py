@@ -10,9 +10,10 @@ from geduld.errors import ProgramError
 from geduld.grading.exercise import runner_for
 from geduld.language import tree
 from geduld.language.formatter import expression_text, format_plan
+from geduld.run.world import TraceWorld
 from tests.core.plans import blocks, conditions, plans
 from tests.core.test_run import traces
-from tests.glasshouse import changes, program, run, small_rig, trace
+from tests.glasshouse import changes, program, run, small_rig, trace, yard
 
 CALM = settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
 AIM = tree.Block(
@@ -90,6 +91,36 @@ class Lanes(unittest.TestCase):
         self.assertEqual(changes(record, "lamp"), [(0, 0.0), (500_000, 100.0), (730_000, 0.0)])
         self.assertEqual(changes(record, "left"), [(0, 30.0), (700_000, 0.0)])
         self.assertEqual(changes(record, "right"), [(0, 0.0), (700_000, 20.0)])
+
+    def test_lanes_that_begin_again_and_again_at_one_instant(self):
+        """A lane may begin again where a wait of its place that was worked out anew still stands in the queue."""
+        again = program(
+            "set n to 0\nrepeat:\n    side by side:\n        lane a:\n            set seen to n\n            wait until n > seen or clock >= 1 s\n"
+            "        lane b:\n            set n to n + 1\n            wait 0.01 s"
+        )
+        at_once = program(
+            "repeat:\n    side by side:\n        lane a:\n            set n to 1\n        lane b:\n            lamp on"
+        )
+        for text in (again, at_once):
+            runner = runner_for(text, small_rig())
+            for world in (TraceWorld(trace(nose=[0] * 50), small_rig()), yard()):
+                record = world.run(runner)[0]
+                self.assertEqual((record.why, record.ended_at), ("time", record.lasted))
+
+    def test_what_lanes_cost_is_counted(self):
+        """Sixty-four lanes that wait as a class would are let be; those that never rest are stopped."""
+        head = "side by side:\n" + "".join(f"    lane a{k}:\n        repeat:\n            {{}}\n" for k in range(64))
+        reading = "set n to 0\n" + head.replace(
+            "a63:\n        repeat:\n            {}", "z:\n        repeat:\n            set n to n + 1"
+        )
+        minute = TraceWorld(trace(nose=[0] * 601), small_rig())
+        for text, why in (
+            (head.replace("{}", "wait 100 ms"), "time"),
+            (head.replace("{}", "wait 1 us"), "steps"),
+            (reading.replace("{}", "wait until n < 0"), "steps"),
+        ):
+            with self.subTest(text[-40:]):
+                self.assertEqual(minute.run(runner_for(program(text), small_rig()))[0].why, why)
 
     def test_ten_thousand_lanes_and_routines_in_routines_end_with_a_message(self):
         many = "side by side:\n" + "".join(f"    lane a{k}:\n        wait 1 s\n" for k in range(10_000))

@@ -8,16 +8,17 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from geduld.grading.exercise import good_checks, read_exercise, runner_for
-from geduld.grading.mistakes import KINDS, plant
+from geduld.grading.mistakes import EMPTY, KINDS, plant
 from geduld.grading.proofreading import prove
 from geduld.grading.rewrites import rewrite
 from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
+from geduld.rig.reader import rig_from_json
 from geduld.run.executor import Runner
 from tests.core.plans import plans
 from tests.core.test_run import traces
-from tests.glasshouse import DEMO, EXERCISE, program, small_rig
+from tests.glasshouse import DEMO, EXERCISE, SMALL, program, small_rig
 
 RICH = """
 wait until knob > 62 %, held 50 ms, patience 9 s
@@ -136,7 +137,11 @@ PLANTED = {
 
 class Mistakes(unittest.TestCase):
     def test_every_kind_is_planted_and_every_text_can_be_read(self):
-        planted = plant(parse(RICH).tree)
+        planted, left_out = plant(parse(RICH).tree, small_rig())
+        self.assertEqual(
+            [(item.kind, item.line, item.why) for item in left_out],
+            [("step missing", line, EMPTY) for line in (6, 13, 14, 15)],
+        )
         for kind in KINDS:
             found = [(mistake.line, mistake.what) for mistake in planted if mistake.kind == kind]
             self.assertEqual(found, PLANTED[kind], kind)
@@ -180,6 +185,21 @@ class Mistakes(unittest.TestCase):
             np.testing.assert_array_equal(signal.times, same.commands[name].times, name)
             np.testing.assert_array_equal(signal.values, same.commands[name].values, name)
 
+    def test_the_drive_pair_is_what_the_rig_says_it_is(self):
+        names = {"left": "port_wheel", "right": "starboard_wheel"}
+        source = {**SMALL, "drive": {**SMALL["drive"], **names}}
+        source["parts"] = {names.get(name, name): part for name, part in SMALL["parts"].items()}
+        rig = rig_from_json(source)
+        text = program("drive at 30 % for 1 s\ndrive at 10 %, 20 % for 1 s\nport_wheel at 5 % for 1 s")
+        told = {}
+        for mistake in plant(parse(text).tree, rig)[0]:
+            told.setdefault(mistake.kind, []).append(mistake.what)
+            runner_for(mistake.text, rig)
+        alone = ["only port_wheel is driven", "only starboard_wheel is driven"]
+        self.assertEqual(told["one side missing"], alone * 2)
+        swapped = ["port_wheel and starboard_wheel changed places", "starboard_wheel in place of port_wheel"]
+        self.assertEqual(told["sides swapped"], swapped)
+
 
 class Proofs(unittest.TestCase):
     def test_the_demonstration_has_a_hole_and_its_mended_copy_has_none(self):
@@ -199,6 +219,12 @@ class Proofs(unittest.TestCase):
         self.assertEqual([item.lost for item in proof.rewritten], [()] * 5)
         caught = next(item for item in proof.planted if item.mistake.kind == "stop missing")
         self.assertIn("Stops at the barrel", caught.caught_by)
+
+        self.assertEqual(proof.no_place, ("sides swapped", "band edge moved", "loop missing"))
+        (left,) = proof.left_out
+        self.assertEqual((left.kind, left.line), ("step missing", 13))
+        counted = len(proof.planted) + sum(item.also for item in proof.planted) + len(proof.hidden)
+        self.assertEqual(told[-1][1], counted + len(proof.rewritten) + 1, "what is tried is counted")
 
         mended = prove(read_exercise(DEMO / "dock-at-the-barrel-mended"))
         self.assertTrue(mended.proves, mended.sentence)

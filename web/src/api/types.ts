@@ -327,6 +327,8 @@ export interface Proof {
     score: number;
     sentence: string;
     hidden: { kind: string; line: number; what: string; text: string }[];
+    left_out: { kind: string; line: number; what: string; why: string }[];
+    no_place: string[];
     reference: { check: string; verdict: VerdictWord; points: number; of: number; margin: number | null; unit: string; because: string }[];
     mistakes: Planted[];
     rewrites: { what: string; text: string; lost: { check: string; because: string }[] }[];

@@ -98,6 +98,23 @@ function Findings({ found, exercise }: { found: Found; exercise: number }) {
               ))}
             </Part>
           )}
+          {(found.left_out?.length ?? 0) > 0 && (
+            <Part title="Could not be tried" count={found.left_out.length} folded says="These count neither as caught nor as missed.">
+              {found.left_out.map((item, place) => (
+                <li key={place} className="flex items-start gap-2.5 px-3 py-1.5">
+                  <span className="num w-16 shrink-0 whitespace-nowrap text-soft">line {item.line}</span>
+                  <span className="w-40 shrink-0">{item.kind}</span>
+                  <span className="min-w-0 flex-1 leading-snug">
+                    {item.what}
+                    <span className="block text-[13px] text-soft">{item.why}</span>
+                  </span>
+                </li>
+              ))}
+            </Part>
+          )}
+          {(found.no_place?.length ?? 0) > 0 && (
+            <p className="text-[13px] text-soft">The reference has no place for: {found.no_place.join(", ")}.</p>
+          )}
         </div>
         <div className="space-y-5">
           <Part title="The reference itself" count={found.reference.length}>
