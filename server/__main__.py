@@ -1,78 +1,65 @@
-"""Starts the server: brings the database up to date, loads the demonstration data, serves, prints the link."""
+"""The server's command line: serves, or makes and restores a backup."""
 
 from __future__ import annotations
 
 import argparse
 import os
-import socket
 import sys
-import threading
 from pathlib import Path
+
+from server.serving.trouble import Trouble
+
+CANNOT = 2
 
 
 def main() -> int:
-    """Runs until it is interrupted. 2 when it cannot start, with one line that says why."""
-    parser = argparse.ArgumentParser(prog="./start", description="Starts Geduld.")
-    parser.add_argument("--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1)")
-    parser.add_argument("--port", type=int, default=8000, help="port to listen on (default 8000)")
-    parser.add_argument("--data", type=Path, help="folder for the database (default data/)")
-    parser.add_argument("--no-demo", action="store_true", help="do not load the demonstration data")
-    options = parser.parse_args()
-    listener = _listen(options.host, options.port)
-    if listener is None:
-        return 2
+    """Runs one command. 2 when it cannot be done, with one line that says why and what to do."""
+    options = _parser().parse_args()
+    os.umask(0o077)  # what is kept is its owner's alone
     if options.data:
         os.environ["GEDULD_DATA"] = str(options.data.resolve())
-    if options.host not in ("127.0.0.1", "localhost", "::1"):
-        os.environ.setdefault("GEDULD_HOSTS", "*")
-    _serve(listener, options)
+    try:
+        if options.command == "backup":
+            from server.serving.backup import backup
+
+            print(backup(options.file))
+        elif options.command == "restore":
+            from server.serving.backup import restore
+
+            print(restore(options.file))
+        else:
+            from server.serving.serve import serve
+
+            serve(options)
+    except Trouble as trouble:
+        print(trouble, file=sys.stderr)
+        return CANNOT
     return 0
 
 
-def _listen(host: str, port: int) -> socket.socket | None:
-    family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    listener = socket.socket(family, socket.SOCK_STREAM)
-    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    # Small answers must not wait for the client's delayed acknowledgement: dragging feels it.
-    listener.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
-    try:
-        listener.bind((host, port))
-        listener.listen(128)
-    except (OSError, OverflowError) as problem:
-        reason = getattr(problem, "strerror", None) or "not a port"
-        other = port + 1 if 0 < port < 65_535 else 8001
-        print(f"Port {port} on {host} cannot be used: {reason}. Try: ./start --port {other}", file=sys.stderr)
-        return None
-    return listener
-
-
-def _serve(listener: socket.socket, options: argparse.Namespace) -> None:
-    from django.core.management import call_command
-    from waitress.server import create_server
-
-    from server.config.wsgi import application
-
-    call_command("migrate", verbosity=0, interactive=False)
-    from geduld.worlds.floor.warm import warm
-    from server.accounts.links import demo_teacher, make_token
-    from server.config.settings import ROOT
-    from server.demo import load_demo
-    from server.shelf.models import Rig
-
-    teacher = demo_teacher()
-    if not options.no_demo and not Rig.objects.exists():
-        load_demo(ROOT / "demo", teacher)
-    # The floor's physics takes a second to load: it may do that before anyone asks for a floor.
-    threading.Thread(target=warm, daemon=True).start()
-    server = create_server(application, sockets=[listener], threads=8, max_request_body_size=70_000_000)
-    host = f"[{options.host}]" if ":" in options.host else options.host
-    link = f"http://{host}:{listener.getsockname()[1]}/sign-in/{make_token(teacher)}"
-    print(f"Geduld is ready. Open this link; it signs you in once:\n  {link}")
-    print("Stop it with Ctrl+C.", flush=True)
-    try:
-        server.run()
-    except KeyboardInterrupt:
-        print("Geduld has stopped.")
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./start", description="Starts Geduld.")
+    parser.add_argument("--host", default="127.0.0.1", help="address to listen on (default 127.0.0.1)")
+    parser.add_argument("--port", type=int, default=8000, help="port to listen on (default 8000)")
+    parser.add_argument(
+        "--name",
+        action="append",
+        default=[],
+        help="a name under which browsers reach it, such as geduld.school.example (may be given again)",
+    )
+    parser.add_argument("--behind-tls", action="store_true", help="a proxy on this machine speaks https for it")
+    parser.add_argument("--data", type=Path, help="folder for the database (default data/)")
+    parser.add_argument("--no-demo", action="store_true", help="do not load the demonstration data")
+    commands = parser.add_subparsers(dest="command", title="other commands")
+    # A command repeats --data, so that it may stand behind it too; what stood before it is not lost.
+    for name, summary in (
+        ("backup", "write all that is kept into one file, also while it runs"),
+        ("restore", "put what is in a backup in the place of what is kept"),
+    ):
+        command = commands.add_parser(name, help=summary, description=summary)
+        command.add_argument("file", type=Path, metavar="FILE")
+        command.add_argument("--data", type=Path, default=argparse.SUPPRESS, help="folder of the database")
+    return parser
 
 
 if __name__ == "__main__":

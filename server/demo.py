@@ -16,8 +16,9 @@ from geduld.grading.folders import read_hand_ins, read_received
 from geduld.grading.point_rules import read_point_rules
 from server.exercises.models import Case, Exercise, HandIn
 from server.shelf.doings import doings_of
+from server.shelf.importing import imported
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
-from server.shelf.services import core_rig, import_trace, save_text, titled
+from server.shelf.services import core_rig, save_text, save_trace, titled
 
 # An exercise and the folder of its hand-ins, the first one shown last.
 TASKS = (
@@ -35,7 +36,7 @@ def load_demo(folder: Path, teacher: User) -> None:
     traces = {}
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
-        traces[path.name] = import_trace(rig, name, path.read_bytes())
+        traces[path.name] = save_trace(rig, name, imported(path.read_bytes(), core_rig(rig)))
     floors = {}
     for path in sorted((folder / "floors").glob("*.json")):
         described = json.loads(path.read_text())

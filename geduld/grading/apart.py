@@ -15,6 +15,7 @@ from pebble import ProcessExpired, ProcessPool
 
 T = TypeVar("T")
 NICENESS = 5
+_WATCH = "watches the parent"  # a thread that only waits, and holds no lock
 
 __all__ = ["ProcessExpired", "TookTooLong", "end_with_the_parent", "outcomes", "start_context"]
 
@@ -24,7 +25,8 @@ def start_context(preload: Sequence[str] = ()) -> BaseContext:
 
     `preload` names the modules that the clean one imports once for all.
     """
-    if threading.active_count() == 1 and sys.platform != "darwin":
+    others = [thread for thread in threading.enumerate() if thread.name != _WATCH]
+    if len(others) == 1 and sys.platform != "darwin":
         return get_context("fork")
     context = get_context("forkserver")
     if preload:
@@ -42,7 +44,7 @@ def end_with_the_parent() -> None:
         connection.wait([parent.sentinel])
         os._exit(1)
 
-    threading.Thread(target=wait, daemon=True).start()
+    threading.Thread(target=wait, daemon=True, name=_WATCH).start()
 
 
 def _begin(begin: Callable[..., None], values: tuple[Any, ...]) -> None:

@@ -38,11 +38,17 @@ def make_token(teacher: User) -> str:
     return token
 
 
+def is_good(token: str) -> bool:
+    """Whether a token can be redeemed. Nothing is used up by asking."""
+    return SignInLink.objects.filter(token_hash=_hash(token), expires__gt=timezone.now()).exists()
+
+
 def redeem(token: str) -> User | None:
-    """The teacher of a token that is valid and unused; the token is used up by this."""
-    with transaction.atomic():
-        link = SignInLink.objects.filter(token_hash=_hash(token)).select_related("teacher").first()
-        if link is None:
-            return None
-        link.delete()
+    """The teacher of a token that is valid and unused; the token is used up by this.
+
+    A wrong one is only looked up: who guesses keeps nobody else from writing.
+    """
+    link = SignInLink.objects.filter(token_hash=_hash(token)).select_related("teacher").first()
+    if link is None or not SignInLink.objects.filter(pk=link.pk).delete()[0]:
+        return None
     return link.teacher if link.expires > timezone.now() else None

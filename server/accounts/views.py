@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from django.contrib.auth import login, logout
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.middleware.csrf import get_token
+from django.views.decorators.http import require_http_methods
 from drf_spectacular.utils import extend_schema, inline_serializer
 from rest_framework import serializers
 from rest_framework.decorators import api_view
@@ -11,27 +13,33 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.accounts.links import redeem
+from server.accounts.guesses import Guesses
+from server.accounts.links import is_good, redeem
+from server.accounts.pages import sign_in_page, too_many_page, used_page
 
-_USED = (
-    "<!doctype html><html lang='en'><meta charset='utf-8'><title>Geduld</title>"
-    "<body style='font: 18px sans-serif; max-width: 32em; margin: 4em auto; padding: 0 1em'>"
-    "<h1>This sign-in link has been used or is too old</h1>"
-    "<p>Each link opens Geduld once. Run ./start again: it prints a new one.</p></body></html>"
-)
+guesses = Guesses()
 
 
+@require_http_methods(["GET", "HEAD", "POST"])
 def sign_in(request: HttpRequest, token: str) -> HttpResponse:
-    """Redeems a one-time link and opens the app."""
-    if request.method not in ("GET", "POST"):
-        return HttpResponse(status=405)
-    teacher = redeem(token)
-    if teacher is None:
-        if request.user.is_authenticated:
+    """Shows the button that redeems a one-time link, and redeems it when it is pressed.
+
+    A preview of the link, which only fetches it, uses nothing up and is signed in nowhere.
+    """
+    address = request.META.get("REMOTE_ADDR", "")
+    if guesses.too_many(address):
+        return HttpResponse(too_many_page(), status=429, headers={"Retry-After": "60"})
+    if request.method == "POST":
+        teacher = redeem(token)
+        if teacher is not None:
+            login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
             return HttpResponseRedirect("/")
-        return HttpResponse(_USED, status=410)
-    login(request, teacher, backend="django.contrib.auth.backends.ModelBackend")
-    return HttpResponseRedirect("/")
+    elif is_good(token):
+        return HttpResponse(sign_in_page(get_token(request)))
+    if request.user.is_authenticated:
+        return HttpResponseRedirect("/")
+    guesses.note(address)
+    return HttpResponse(used_page(), status=410)
 
 
 @extend_schema(request=None, responses={204: None})

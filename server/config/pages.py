@@ -11,12 +11,29 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 _POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; "
-    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 )
 
 
+class NoBodyForHead:
+    """Answers to HEAD have no body: a client would take it for the start of the next answer."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        response = self.get_response(request)
+        if request.method != "HEAD":
+            return response
+        headers = {name: value for name, value in response.items() if name != "Content-Length"}
+        bare = HttpResponse(status=response.status_code, headers=headers)
+        bare.cookies = response.cookies
+        response.close()
+        return bare
+
+
 class ContentPolicy:
-    """Says on every answer that the page loads nothing from elsewhere."""
+    """Says on every answer that the page loads nothing from elsewhere; on what is a teacher's, that nobody keeps it."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
         self.get_response = get_response
@@ -24,6 +41,8 @@ class ContentPolicy:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", _POLICY)
+        if request.path.startswith(("/api/", "/sign-in/")):
+            response.headers["Cache-Control"] = "no-store"
         return response
 
 

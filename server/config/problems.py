@@ -5,7 +5,13 @@ from __future__ import annotations
 import logging
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import (
+    PermissionDenied,
+    RequestDataTooBig,
+    SuspiciousOperation,
+    TooManyFieldsSent,
+    TooManyFilesSent,
+)
 from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -15,13 +21,21 @@ from geduld.errors import GeduldError, ProgramError
 log = logging.getLogger(__name__)
 
 
+class Told(Exception):
+    """An error that was told as problem details elsewhere."""
+
+    def __init__(self, body: dict[str, Any]) -> None:
+        super().__init__(body["title"])
+        self.body = body
+
+
 def handle(error: Exception, context: dict[str, Any]) -> Response:
     """An error as problem details: what happened, what to do, and where.
 
     Errors of the core keep their code and place; faults of ours say nothing about our insides.
     """
-    body = _body(error)
-    if body["status"] >= 500:
+    body = body_of(error)
+    if body["status"] >= 500 and not isinstance(error, Told):
         log.exception("the request failed", exc_info=error)
     response = Response(body, status=body["status"], content_type="application/problem+json")
     if isinstance(error, exceptions.APIException) and getattr(error, "wait", None):
@@ -29,7 +43,21 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     return response
 
 
-def _body(error: Exception) -> dict[str, Any]:
+_TOO_MUCH: dict[type[Exception], tuple[str, str]] = {
+    RequestDataTooBig: ("This is more than one request may hold.", "Send less at once."),
+    TooManyFieldsSent: ("This request has too many fields.", "Send fewer at once."),
+    TooManyFilesSent: ("These are too many files for one request.", "Send them in smaller lots."),
+}
+
+
+def body_of(error: BaseException) -> dict[str, Any]:
+    """An error as the value of problem details."""
+    if isinstance(error, Told):
+        return error.body
+    if isinstance(error, SuspiciousOperation):
+        title, remedy = _TOO_MUCH.get(type(error), ("This request cannot be read.", "Reload the page, and try again."))
+        too_much = type(error) in _TOO_MUCH
+        return _problem("too-much" if too_much else "bad-request", 413 if too_much else 400, title, remedy)
     if isinstance(error, GeduldError):
         place = error.place
         body = _problem(error.code, 422, error.message, error.remedy)
@@ -47,7 +75,7 @@ def _body(error: Exception) -> dict[str, Any]:
         body = _problem("bad-request", 400, "Something in this request is missing or wrong.", "")
         return body | {"detail": _sentences(error.detail), "fields": error.detail}
     if isinstance(error, exceptions.APIException):
-        return _problem(error.default_code, error.status_code, str(error.detail), "")
+        return _problem(error.default_code, error.status_code, _sentences(error.detail), "")
     return _problem(
         "our-fault",
         status.HTTP_500_INTERNAL_SERVER_ERROR,
@@ -60,7 +88,7 @@ def _sentences(detail: Any) -> str:
     if isinstance(detail, dict):
         return " ".join(f"{key}: {_sentences(value)}" for key, value in detail.items())
     if isinstance(detail, list):
-        return " ".join(_sentences(value) for value in detail)
+        return " ".join(_sentences(value) for value in detail if value)
     return str(detail)
 
 

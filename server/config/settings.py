@@ -3,25 +3,19 @@
 from __future__ import annotations
 
 import os
-import secrets
 from pathlib import Path
 
+from server.serving.folder import DATABASE, prepared, secret_key
+
 ROOT = Path(__file__).resolve().parents[2]
-DATA = Path(os.environ.get("GEDULD_DATA", ROOT / "data"))
-DATA.mkdir(parents=True, exist_ok=True)
-
-
-def _secret_key() -> str:
-    path = DATA / "secret-key"
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_urlsafe(50))
-    return path.read_text()
-
-
-SECRET_KEY = _secret_key()
+DATA = prepared(Path(os.environ.get("GEDULD_DATA") or ROOT / "data"))
+SECRET_KEY = secret_key(DATA)
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("GEDULD_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+BEHIND_TLS = bool(os.environ.get("GEDULD_TLS"))
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = BEHIND_TLS
+SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365 if BEHIND_TLS else 0
+SECURE_REFERRER_POLICY = "same-origin"
 ROOT_URLCONF = "server.config.urls"
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -43,17 +37,21 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "server.config.pages.ContentPolicy",
+    "server.config.pages.NoBodyForHead",
 ]
 TEMPLATES: list[dict[str, object]] = []
 DATABASE_OPTIONS = {
     "timeout": 20,
     "transaction_mode": "IMMEDIATE",
-    "init_command": "PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL;",
+    "init_command": (
+        "PRAGMA auto_vacuum=INCREMENTAL; PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL; "
+        "PRAGMA journal_size_limit=64000000;"
+    ),
 }
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "geduld.sqlite3",
+        "NAME": DATA / DATABASE,
         "OPTIONS": DATABASE_OPTIONS,
         "TEST": {"NAME": DATA / "test.sqlite3"},
     }
@@ -70,9 +68,11 @@ SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
+DATA_UPLOAD_MAX_NUMBER_FILES = MOST_FILES_AT_ONCE = 200
 MOST_TRACE_BYTES = 60_000_000
 GRADING_SCHEDULER = os.environ.get("GEDULD_SCHEDULER", "")
 JOBS_INLINE = False  # long work in the request itself: for tests inside one transaction
+WORK_INLINE = False  # runs in the serving process: for tests inside one transaction
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],

@@ -8,12 +8,37 @@ from server.exercises.models import Exercise, HandIn
 
 
 class Result(models.Model):
-    """A graded hand-in. `made_from` is a hash of all it was graded from: another hash means it is stale."""
+    """A graded hand-in. `made_from` is a hash of all it was graded from: another hash means it is stale.
+
+    `failure` says why Geduld itself failed when it was last graded, and is empty when it did not. Marks from before
+    stay.
+    """
 
     hand_in = models.OneToOneField(HandIn, on_delete=models.CASCADE, related_name="result")
     made_from = models.CharField(max_length=64)
     problem = models.TextField(blank=True)
+    failure = models.TextField(blank=True)
     graded = models.DateTimeField()
+
+
+class Job(models.Model):
+    """Long work on an exercise: the last one of its kind, `done` of `of` pieces; `problem` says why it failed.
+
+    `resumed` when it was taken up again after Geduld had been stopped in the middle of it.
+    """
+
+    RUNNING, DONE, FAILED, CANCELLED = "running", "done", "failed", "cancelled"
+
+    exercise = models.ForeignKey(Exercise, on_delete=models.CASCADE, related_name="jobs")
+    kind = models.CharField(max_length=10)
+    state = models.CharField(max_length=10, default=RUNNING)
+    done = models.PositiveIntegerField(default=0)
+    of = models.PositiveIntegerField(default=0)
+    problem = models.TextField(blank=True)
+    resumed = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("exercise", "kind"), name="one_job_a_kind"),)
 
 
 class Change(models.Model):

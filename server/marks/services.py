@@ -2,73 +2,72 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
-from collections.abc import Callable
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
 
-from geduld.grading.cluster import grade_somewhere
 from geduld.grading.folders import marks_csv
-from geduld.grading.grade import ALL_CASES, Graded, prepare
-from geduld.grading.grade import HandIn as CoreHandIn
+from geduld.grading.grade import ALL_CASES, Graded
 from geduld.grading.grade import Mark as CoreMark
 from geduld.grading.points import counted
-from geduld.grading.proofreading import prove as core_prove
 from geduld.grading.roster import Result as RosterResult
 from geduld.grading.roster import results_csv
-from geduld.run.base import ENGINE
-from server.config.jobs import status
+from server.config.apart import stream
 from server.exercises.models import Exercise, HandIn
-from server.exercises.services import core_exercise
+from server.marks.jobs import Going, Work, status
 from server.marks.models import Change, Mark, Proof, Result
-from server.shelf.services import core_trace, library_for
+from server.marks.work import exercise_hash, graded, proved, result_hash
 
 
-def exercise_hash(exercise: Exercise) -> str:
-    """A hash of all that a mark is made from, but for the hand-in."""
-    cases = [
-        [
-            case.name,
-            core_trace(case.trace).fingerprint if case.trace else case.floor.source,
-            *(case.follow, case.start, case.inputs, case.seed, case.limit_us),
-        ]
-        for case in exercise.cases.select_related("trace", "floor").defer("trace__data")
-    ]
-    libraries = [repr(parsed.tree) for parsed in library_for(exercise.rig).values()]
-    source = [ENGINE, exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases, libraries]
-    return hashlib.sha256(json.dumps(source, sort_keys=True).encode()).hexdigest()
-
-
-def result_hash(exercise: str, hand_in: HandIn) -> str:
-    """A hash of all that a hand-in's marks are made from."""
-    return hashlib.sha256(f"{exercise} {hand_in.recorded} ".encode() + bytes(hand_in.data)).hexdigest()
-
-
-def grade(exercise: Exercise, progress: Callable[[int, int], None] = lambda done, of: None) -> None:
+def grade(exercise: int, going: Going) -> None:
     """Grades the hand-ins whose marks are missing or stale. Each hand-in's marks are saved as a whole when they come.
 
-    `progress` is told how many of how many are done.
+    What has changed in the meantime is graded as well, so that at the end nothing is stale.
     """
-    base = exercise_hash(exercise)
+    tried: dict[int, str] = {}
+    while True:
+        todo = _ungraded(exercise, tried)
+        done, of = len(tried), len(tried) + len(todo)
+        going.progress(done, of)
+        if not todo:
+            return
+
+        def kept(told: tuple[int, str, Graded], of: int = of) -> None:
+            hand_in, made_from, outcome = told
+            tried[hand_in] = made_from
+            _save(hand_in, outcome, made_from)
+            going.progress(min(len(tried), of), of)
+
+        stream(graded, exercise, todo, tell=kept, stop=going.stop)
+
+
+def _ungraded(exercise: int, tried: dict[int, str]) -> list[int]:
+    """The hand-ins without marks of what there is now, but for those that were tried with just that."""
+    found = Exercise.objects.select_related("rig").filter(pk=exercise).first()
+    if found is None:
+        return []
+    base = exercise_hash(found)
     current = dict(Result.objects.filter(hand_in__exercise=exercise).values_list("hand_in_id", "made_from"))
-    hand_ins = [h for h in exercise.hand_ins.all() if current.get(h.pk) != result_hash(base, h)]
-    progress(0, len(hand_ins))
-    if not hand_ins:
-        return
-    tasks = [(CoreHandIn(h.student, bytes(h.data), h.recorded), None) for h in hand_ins]
-    graded = grade_somewhere(prepare(core_exercise(exercise)), tasks, scheduler=settings.GRADING_SCHEDULER)
-    for done, (hand_in, outcome) in enumerate(zip(hand_ins, graded, strict=True), 1):
-        _save(hand_in, outcome, result_hash(base, hand_in))
-        progress(done, len(hand_ins))
+    todo = []
+    for key, digest in found.hand_ins.values_list("pk", "digest"):
+        wanted = result_hash(base, digest)
+        if wanted not in (current.get(key), tried.get(key)):
+            todo.append(key)
+    return todo
 
 
 @transaction.atomic
-def _save(hand_in: HandIn, outcome: Graded, made_from: str) -> None:
+def _save(key: int, outcome: Graded, made_from: str) -> None:
+    hand_in = HandIn.objects.defer("data").filter(pk=key).first()
+    if hand_in is None:
+        return  # it was deleted while it was graded
     before = Result.objects.filter(hand_in=hand_in).first()
+    if outcome.failed:
+        values = {"failure": outcome.problem}
+        made = {"made_from": "", "graded": timezone.now(), **values}
+        Result.objects.update_or_create(hand_in=hand_in, defaults=values, create_defaults=made)
+        return
     if before is not None:
         _keep_changes(hand_in, before, outcome)
         before.delete()
@@ -122,22 +121,24 @@ def history(hand_in: HandIn) -> list[dict[str, Any]]:
 
 def sheet(exercise: Exercise) -> dict[str, Any]:
     """The mark sheet: a row a hand-in, with its marks by check, and whether they are stale."""
-    job = status(f"grade {exercise.pk}")
+    job = status("grade", exercise.pk)
     base = exercise_hash(exercise)
     rows = []
-    for hand_in in exercise.hand_ins.prefetch_related("result__marks", "overrides"):
+    for hand_in in exercise.hand_ins.defer("data").prefetch_related("result__marks", "overrides"):
         given = given_points(hand_in)
         result = getattr(hand_in, "result", None)
         marks = list(result.marks.all()) if result else []
         totals = [mark for mark in marks if mark.case == ALL_CASES]
         earned = sum(given.get(mark.check_title, mark.points) for mark in totals)
         points = counted(earned, hand_in.received, exercise.rules)
+        is_graded = result is not None and bool(result.made_from)
         rows.append(
             {
                 "hand_in": hand_in.pk,
                 "student": hand_in.student,
-                "graded": result is not None,
-                "stale": result is not None and result.made_from != result_hash(base, hand_in),
+                "graded": is_graded,
+                "stale": is_graded and result.made_from != result_hash(base, hand_in.digest),
+                "failure": result.failure if result else "",
                 "problem": result.problem if result else "",
                 "received": hand_in.received,
                 "earned": earned,
@@ -152,17 +153,24 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
     return {"exercise": exercise.pk, "title": exercise.title, "rows": rows, "job": job}
 
 
-def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done, of: None) -> None:
+def prove(exercise: int, going: Going) -> None:
     """Proofreads an exercise and keeps what was found."""
-    base = exercise_hash(exercise)
-    found = core_prove(core_exercise(exercise), progress).as_json()
-    values = {"made_from": base, "found": found, "made": timezone.now()}
-    Proof.objects.update_or_create(exercise=exercise, defaults=values)
+
+    def kept(told: Any) -> None:
+        if isinstance(told, tuple):
+            going.progress(*told)
+        elif Exercise.objects.filter(pk=exercise).exists():
+            Proof.objects.update_or_create(exercise_id=exercise, defaults={**told, "made": timezone.now()})
+
+    stream(proved, exercise, tell=kept, stop=going.stop)
+
+
+KINDS: dict[str, Work] = {"grade": grade, "prove": prove}
 
 
 def proof(exercise: Exercise) -> dict[str, Any]:
     """What was found last, whether the exercise has changed since, and the work that is going on."""
-    job = status(f"prove {exercise.pk}")
+    job = status("prove", exercise.pk)
     kept = Proof.objects.filter(exercise=exercise).first()
     return {
         "found": kept.found if kept else None,
@@ -181,14 +189,14 @@ def given_points(hand_in: HandIn) -> dict[str, float]:
 
 def roster_csv(exercise: Exercise) -> str:
     """The points that count for a school's register: a row a graded hand-in."""
-    graded = dict(Result.objects.filter(hand_in__exercise=exercise).values_list("hand_in_id", "graded"))
+    when = dict(Result.objects.filter(hand_in__exercise=exercise).values_list("hand_in_id", "graded"))
     return results_csv(
         RosterResult(
             identity=f"geduld-{exercise.pk}-{row['hand_in']}",
             line_item=f"geduld-exercise-{exercise.pk}",
             student=row["student"],
             points=row["points"],
-            graded=graded[row["hand_in"]],
+            graded=when[row["hand_in"]],
             comment=row["problem"] or row["because"],
         )
         for row in sheet(exercise)["rows"]
@@ -203,14 +211,14 @@ def _mark(mark: Mark) -> dict[str, Any]:
 
 def sheet_csv(exercise: Exercise) -> str:
     """All marks as a marks CSV."""
-    graded = []
-    for result in (
-        Result.objects.filter(hand_in__exercise=exercise).order_by("hand_in__student").select_related("hand_in")
-    ):
+    found = []
+    results = Result.objects.filter(hand_in__exercise=exercise).exclude(made_from="")
+    results = results.order_by("hand_in__student").select_related("hand_in").defer("hand_in__data")
+    for result in results.prefetch_related("marks"):
         name = result.hand_in.student
         marks = tuple(
             CoreMark(name, m.check_title, m.case, m.verdict, m.points, m.of, m.margin, m.unit, m.at, m.because)
             for m in result.marks.all()
         )
-        graded.append(Graded(name, result.problem, marks))
-    return marks_csv(graded)
+        found.append(Graded(name, result.problem, marks))
+    return marks_csv(found)

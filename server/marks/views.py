@@ -10,12 +10,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.config.jobs import cancel, start
+from server.config.apart import in_turn
 from server.exercises.models import Exercise, HandIn
-from server.exercises.services import core_exercise
+from server.exercises.services import look_at
+from server.marks.jobs import cancel, start
 from server.marks.models import Override
 from server.marks.services import grade, history, proof, prove, roster_csv, sheet, sheet_csv
 
+MOST_SECONDS = 30.0
 _PROOF = OpenApiResponse(description="what proofreading found, whether it is stale, and the work going on")
 _SHEET = OpenApiResponse(description="the mark sheet: rows of hand-ins with their marks")
 
@@ -35,15 +37,15 @@ class GradeView(OfExercise):
     def post(self, request: Request, pk: int) -> Response:
         """Starts to grade what is new or stale, and answers with the sheet as it is."""
         exercise = self.exercise(request, pk)
-        core_exercise(exercise)  # what is wrong with the exercise is said at once
-        start(f"grade {exercise.pk}", lambda job: grade(exercise, job.progress))
+        in_turn(request.user.pk, look_at, exercise.pk, limit_s=MOST_SECONDS)  # what is wrong with it is said at once
+        start("grade", exercise.pk, grade)
         return Response(sheet(exercise))
 
     @extend_schema(request=None, responses=_SHEET)
     def delete(self, request: Request, pk: int) -> Response:
         """Stops grading; what is graded stays."""
         exercise = self.exercise(request, pk)
-        cancel(f"grade {exercise.pk}")
+        cancel("grade", exercise.pk)
         return Response(sheet(exercise))
 
 
@@ -105,15 +107,15 @@ class ProofView(OfExercise):
     def post(self, request: Request, pk: int) -> Response:
         """Starts to proofread."""
         exercise = self.exercise(request, pk)
-        core_exercise(exercise)
-        start(f"prove {exercise.pk}", lambda job: prove(exercise, job.progress))
+        in_turn(request.user.pk, look_at, exercise.pk, limit_s=MOST_SECONDS)
+        start("prove", exercise.pk, prove)
         return Response(proof(exercise))
 
     @extend_schema(request=None, responses=_PROOF)
     def delete(self, request: Request, pk: int) -> Response:
         """Stops proofreading."""
         exercise = self.exercise(request, pk)
-        cancel(f"prove {exercise.pk}")
+        cancel("prove", exercise.pk)
         return Response(proof(exercise))
 
 

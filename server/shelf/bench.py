@@ -1,35 +1,33 @@
-"""The bench: a program's text in, its hints, its run and its checks out. Nothing is saved here."""
+"""The bench over HTTP: what is asked is looked at here, and run in a process of its own."""
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from geduld.binding.library import Library
-from geduld.binding.terms import Threshold
-from geduld.checks.judge import judge_all
-from geduld.errors import InputError, ProgramError
-from geduld.grading.exercise import checks_for, facts_for, runner_for
-from geduld.hints.about import hints_in_a_run, program_hints
-from geduld.language.quantities import unit_from_text
 from geduld.language.source import MOST_BYTES
-from geduld.rig.model import Rig as CoreRig
-from geduld.run.executor import Runner
-from geduld.run.record import Record
-from geduld.run.record_csv import channels_csv
-from geduld.run.world import TraceWorld, World
+from server.config.apart import TookTooLong, in_turn, newest
 from server.config.owned import OwnedField
-from server.shelf.lanes import lanes, window
+from server.shelf.bench_run import bench_json, kept_run
 from server.shelf.models import Rig
-from server.shelf.runs import outputs_json, run_json
 from server.shelf.serializers import TraceSerializer
-from server.shelf.services import core_rig, import_trace, library_for
-from server.shelf.worlds import WorldSerializer, core_world
+from server.shelf.services import save_trace
+from server.shelf.worlds import WorldSerializer
+
+MOST_SECONDS = 5.0
+MOST_SECONDS_TO_KEEP = 30.0
+_TOO_LONG = {
+    "message": f"This run was stopped: it took more than {MOST_SECONDS:.0f} s to work out.",
+    "remedy": "Let its loops and lanes wait longer, or try a shorter stretch of time.",
+}
 
 
 def _text(**options: Any) -> serializers.CharField:
@@ -49,52 +47,34 @@ class BenchSerializer(WorldSerializer):
 class BenchRun(APIView):
     """Runs a program in a world, as often as it is edited."""
 
-    @extend_schema(request=BenchSerializer, responses=OpenApiResponse(description="hints, run, checks, thresholds"))
-    def post(self, request: Request) -> Response:
-        """Hints always; the run and the verdicts when the program has no errors and a world is chosen."""
+    @extend_schema(
+        request=BenchSerializer,
+        responses=OpenApiResponse(OpenApiTypes.OBJECT, description="hints, run, checks, thresholds"),
+    )
+    def post(self, request: Request) -> HttpResponse:
+        """Hints always; the run and the verdicts when the program has no errors and a world is chosen.
+
+        A run that takes too long is stopped, and `world_problem` says so. Raises Replaced when the teacher asked for
+        another run in the meantime.
+        """
         asked = BenchSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        rig, library = core_rig(values["rig"]), library_for(values["rig"])
-        bound, hints = program_hints(values["text"], rig, library)
-        answer: dict[str, Any] = {
-            "hints": [hint.as_json() for hint in hints],
-            "thresholds": [_threshold(item, rig) for item in bound.thresholds],
-            "run": None,
-            "reference": None,
-            "checks": [],
-            "check_hints": [],
-            "world_problem": None,
-        }
-        checks = checks_for(values["checks"], rig) if values["checks"] else None
-        if checks is not None:
-            answer["check_hints"] = [hint.as_json() for hint in checks.hints]
+        teacher = request.user.pk
         try:
-            world = core_world(rig, values)
-        except InputError as problem:
-            answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
-            return Response(answer)
-        if world is None or not bound.good or any(hint.level == "error" for hint in hints):
-            return Response(answer)
+            answer = newest(teacher, bench_json, values, limit_s=MOST_SECONDS)
+        except TookTooLong:
+            return Response(self._without_a_run(teacher, values))
+        return HttpResponse(answer, content_type="application/json")
+
+    def _without_a_run(self, teacher: int, values: dict[str, Any]) -> dict[str, Any]:
+        """What can be said of a program whose run takes too long."""
+        plain = {**values, "trace": None, "floor": None}
         try:
-            record, seen = world.run(Runner.of(bound, rig), values["text"])
-        except InputError as problem:
-            answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
-            return Response(answer)
-        shown = [*hints, *hints_in_a_run(bound, rig, values["text"], seen, record)]
-        answer["hints"] = [hint.as_json() for hint in sorted(shown, key=lambda hint: hint.order)]
-        stretch = window(values.get("window") or {}, record.lasted)
-        answer["run"] = run_json(record, rig, stretch)
-        if values["doings"] or not isinstance(world, TraceWorld):
-            answer["run"]["readings"] = lanes(seen, rig, *stretch)
-        reference = _reference(values["reference"], rig, library, world) if values["reference"] else None
-        if reference is not None:
-            answer["reference"] = outputs_json(reference, rig, stretch)
-        if checks is not None and checks.good:
-            facts = facts_for(values["text"], rig, library)
-            verdicts = judge_all(checks.checks, record, reference, facts)
-            answer["checks"] = [verdict.as_json() for verdict in verdicts]
-        return Response(answer)
+            answer = json.loads(newest(teacher, bench_json, plain, limit_s=MOST_SECONDS))
+        except TookTooLong:
+            answer = {"hints": [], "thresholds": [], "run": None, "reference": None, "checks": [], "check_hints": []}
+        return {**answer, "world_problem": _TOO_LONG}
 
 
 class KeepSerializer(WorldSerializer):
@@ -114,34 +94,7 @@ class KeepRun(APIView):
         asked = KeepSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        rig = core_rig(values["rig"])
-        world = core_world(rig, values)
-        if world is None:
+        found = in_turn(request.user.pk, kept_run, values, limit_s=MOST_SECONDS_TO_KEEP)
+        if found is None:
             raise serializers.ValidationError({"floor": ["Choose a floor or a trace first."]})
-        record, _ = world.run(runner_for(values["text"], rig, library_for(values["rig"])), values["text"])
-        trace = import_trace(values["rig"], values["name"], channels_csv(record).encode())
-        return Response(TraceSerializer(trace).data, status=201)
-
-
-def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
-    """A handle: its value in the part's unit, and how many of the text's units that unit is."""
-    part_unit, text_unit = rig.channels[item.part].unit, unit_from_text(item.unit) if item.unit else None
-    one = part_unit.to_base(1.0) if part_unit else 1.0
-    span = item.span
-    return {
-        "part": item.part,
-        "value": part_unit.from_base(item.value) if part_unit else item.value,
-        "unit": item.unit,
-        "per_part_unit": text_unit.from_base(one) if text_unit else one,
-        "line": span.line,
-        "column": span.column,
-        "end_column": span.end_column,
-    }
-
-
-def _reference(text: str, rig: CoreRig, library: Library, world: World) -> Record | None:
-    """The reference behaviour's run; None while it has errors."""
-    try:
-        return world.run(runner_for(text, rig, library), text)[0]
-    except ProgramError:
-        return None
+        return Response(TraceSerializer(save_trace(values["rig"], values["name"], found)).data, status=201)

@@ -16,6 +16,7 @@ class Owned(models.Model):
     class Meta:
         abstract = True
         ordering = ("-updated", "-id")
+        indexes = (models.Index(fields=("owner", "-updated", "-id"), name="%(class)s_newest"),)
 
 
 class Rig(Owned):
@@ -26,13 +27,17 @@ class Rig(Owned):
 
 
 class Trace(Owned):
-    """A recording in one compact block; `channels` names its channels in their order."""
+    """A recording in one compact block; `channels` names its channels in their order.
+
+    `fingerprint` is a hash of all that a run can see of it.
+    """
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="traces")
     name = models.CharField(max_length=100)
     channels = models.JSONField()
     samples = models.PositiveIntegerField()
     duration_us = models.BigIntegerField()
+    fingerprint = models.CharField(max_length=64, blank=True)
     data = models.BinaryField()
 
 
@@ -61,11 +66,13 @@ class Behaviour(Owned):
 
 
 class Revision(models.Model):
-    """A behaviour's text as it was."""
+    """A behaviour's text as it was. `apart` when it was refused, because another one had been saved meanwhile."""
 
     behaviour = models.ForeignKey(Behaviour, on_delete=models.CASCADE, related_name="revisions")
     text = models.TextField(blank=True)
     saved = models.DateTimeField()
+    apart = models.BooleanField(default=False)
 
     class Meta:
         ordering = ("-saved", "-id")
+        indexes = (models.Index(fields=("behaviour", "-saved", "-id"), name="revision_newest"),)

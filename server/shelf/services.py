@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 from functools import lru_cache
 
@@ -12,9 +13,7 @@ from geduld.binding.library import Library, library_of
 from geduld.language.parser import parse
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
-from geduld.worlds.packing import pack, unpack
-from geduld.worlds.trace import Trace as CoreTrace
-from geduld.worlds.trace_csv import trace_from_csv
+from server.shelf.importing import Imported
 from server.shelf.models import Behaviour, Revision, Rig, Trace
 
 REVISION_EVERY = timedelta(seconds=60)
@@ -23,17 +22,12 @@ MOST_REVISIONS = 200
 
 def core_rig(rig: Rig) -> CoreRig:
     """The rig as the core knows it."""
-    return rig_from_json(rig.source)
+    return _rig(json.dumps(rig.source))
 
 
-def core_trace(trace: Trace) -> CoreTrace:
-    """The trace as the core knows it; the last few are kept unpacked."""
-    return _unpacked(trace.pk, trace.updated.isoformat())
-
-
-@lru_cache(maxsize=24)
-def _unpacked(key: int, updated: str) -> CoreTrace:
-    return unpack(bytes(Trace.objects.values_list("data", flat=True).get(pk=key)))
+@lru_cache(maxsize=64)
+def _rig(source: str) -> CoreRig:
+    return rig_from_json(json.loads(source))
 
 
 def library_for(rig: Rig) -> Library:
@@ -42,18 +36,9 @@ def library_for(rig: Rig) -> Library:
     return library_of(texts.values_list("text", flat=True))
 
 
-def import_trace(rig: Rig, name: str, data: bytes) -> Trace:
-    """A trace from CSV, saved. Raises TraceError with row and column."""
-    trace = trace_from_csv(data, core_rig(rig))
-    return Trace.objects.create(
-        owner=rig.owner,
-        rig=rig,
-        name=name[:100],
-        channels=list(trace.channels),
-        samples=trace.samples,
-        duration_us=trace.duration_us,
-        data=pack(trace),
-    )
+def save_trace(rig: Rig, name: str, found: Imported) -> Trace:
+    """Keeps a recording as a trace."""
+    return Trace.objects.create(owner=rig.owner, rig=rig, name=name[:100], **vars(found))
 
 
 def titled(text: str, otherwise: str) -> str:

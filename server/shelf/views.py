@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -14,11 +15,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from geduld.errors import TraceError
 from geduld.language import words
 from geduld.language.quantities import UNITS
 from geduld.worlds.trace_csv import trace_to_csv
+from server.config.apart import in_turn
 from server.config.owned import OwnedViewSet
+from server.shelf.importing import imported_file
 from server.shelf.lanes import lanes, window
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
 from server.shelf.serializers import (
@@ -30,7 +32,10 @@ from server.shelf.serializers import (
     TraceSerializer,
     TraceUploadSerializer,
 )
-from server.shelf.services import core_rig, core_trace, import_trace
+from server.shelf.services import core_rig, save_trace
+from server.shelf.unpacked import core_trace
+
+MOST_SECONDS = 120.0
 
 
 class InUse(APIException):
@@ -71,10 +76,11 @@ class TraceViewSet(OwnedViewSet):
             limit = settings.MOST_TRACE_BYTES // 1_000_000
             raise ValidationError({"file": [f"The file has more than {limit} MB. Cut the recording up."]})
         name = upload.validated_data["name"] or file.name.removesuffix(".csv")
-        try:
-            trace = import_trace(upload.validated_data["rig"], name, file.read())
-        except TraceError as problem:
-            raise problem.in_file(file.name) from None
+        rig = upload.validated_data["rig"]
+        # A large file lies on the disk already: its bytes need not go through here.
+        source = Path(file.temporary_file_path()) if hasattr(file, "temporary_file_path") else file.read()
+        found = in_turn(request.user.pk, imported_file, source, rig.source, file.name, limit_s=MOST_SECONDS)
+        trace = save_trace(rig, name, found)
         return Response(TraceSerializer(trace).data, status=201)
 
     def perform_destroy(self, trace: Trace) -> None:

@@ -14,7 +14,7 @@ from geduld.worlds.inputs import Inputs, inputs_from_csv
 from server.config.owned import OwnedField
 from server.shelf.doings import DoingsField, doings_csv
 from server.shelf.models import Floor, Trace
-from server.shelf.services import core_trace
+from server.shelf.unpacked import core_trace
 
 
 class WorldSerializer(serializers.Serializer):

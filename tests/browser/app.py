@@ -31,6 +31,7 @@ class BrowserTest(unittest.TestCase):
         cls.app = App(cls.server.address)
         cls.addClassCleanup(cls.app.close)
         cls.app.open(cls.server.link)
+        cls.app.press("Sign in")
         cls.app.sees("Demonstration teacher")
 
     def assert_clean(self):

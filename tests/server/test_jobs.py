@@ -1,125 +1,224 @@
-"""Long work in the background: progress, stopping, and what a failure leaves."""
+"""Long work in the background: progress, stopping, taking over, and what a failure or a killed server leaves."""
 
 import threading
 import time
-import unittest
+from dataclasses import replace
 from unittest.mock import patch
 
 from django.contrib.auth.models import User
 from django.test import TransactionTestCase, override_settings
 
 from geduld.errors import InputError
-from server.config import jobs
+from geduld.grading import grade as grading
+from server.config import apart
 from server.demo import load_demo
-from server.exercises.models import Exercise
-from server.marks.models import Result
-from server.marks.services import exercise_hash, grade, proof, prove, sheet
+from server.exercises.models import Exercise, HandIn
+from server.marks import jobs, services
+from server.marks.models import Job, Mark, Result
+from server.marks.services import grade, proof, prove, sheet
 from tests.glasshouse import DEMO
 
 
-def wait_for(job):
-    for _ in range(500):
-        if job.state != jobs.RUNNING:
-            return
-        time.sleep(0.02)
-    raise AssertionError("the job never ended")
+class JobTest(TransactionTestCase):
+    """Work is done in the threads of this process, so that it can be looked into; the database is a real one."""
 
+    def setUp(self):
+        self.enterContext(override_settings(WORK_INLINE=True))
+        load_demo(DEMO, User.objects.create(username="t"))
+        self.exercise = Exercise.objects.get(title="Dock at the barrel")
+        self.key = self.exercise.pk
+        self.addCleanup(self.wait)
 
-class Jobs(unittest.TestCase):
-    def test_one_job_a_key_with_its_progress_until_it_is_stopped(self):
-        go, steps = threading.Event(), []
+    def wait(self, kind="grade"):
+        for _ in range(1500):
+            if (kind, self.key) not in jobs._going:
+                return Job.objects.filter(kind=kind).first()
+            time.sleep(0.02)
+        raise AssertionError("the job never ended")
 
-        def work(job):
+    def waiting(self, go, and_then=lambda key, going: None, steps=None):
+        def work(key, going):
             for step in range(100):
-                job.progress(step, 100)
-                steps.append(step)
+                going.progress(step, 100)
+                if steps is not None:
+                    steps.append(step)
                 go.wait(10)
+                if and_then(key, going):
+                    return
 
-        first = jobs.start("one", work)
-        self.assertIs(jobs.start("one", work), first, "it is running: nothing is started twice")
-        self.assertEqual(jobs.status("one")["state"], "running")
-        jobs.cancel("one")
+        return work
+
+
+class Jobs(JobTest):
+    def test_a_newer_request_takes_over_and_stopping_stops(self):
+        go, steps = threading.Event(), []
+        jobs.start("grade", self.key, self.waiting(go, steps=steps))
+        jobs.start("grade", self.key, self.waiting(go, steps=steps))
+        self.assertEqual(jobs.status("grade", self.key)["state"], "running")
+        jobs.cancel("grade", self.key)
         go.set()
-        wait_for(first)
-        self.assertEqual((first.state, first.of), ("cancelled", 100))
-        self.assertLess(len(steps), 3, "it stops at its next step")
-        again = jobs.start("one", lambda job: job.progress(1, 1))
-        wait_for(again)
-        self.assertEqual((again.state, again.done), ("done", 1))
-        jobs.cancel("nothing of this name")
-        self.assertIsNone(jobs.status("nothing of this name"))
+        job = self.wait()
+        self.assertEqual(job.state, "cancelled")
+        self.assertLess(len(steps), 4, "it stops at its next step")
+        go, begun = threading.Event(), []
+        jobs.start("grade", self.key, self.waiting(go, lambda *at: begun.append(1) or len(begun) > 1))
+        time.sleep(0.1)
+        jobs.start("grade", self.key, grade)
+        go.set()
+        self.assertEqual((self.wait().state, len(begun)), ("done", 2), "it stopped where it was and began again")
+        jobs.cancel("prove", self.key)
+        self.assertIsNone(jobs.status("prove", self.key))
 
     def test_a_failure_says_what_happened_and_keeps_the_inside_to_itself(self):
-        def wrong(job):
+        def wrong(key, going):
             raise InputError("no-cluster", "No scheduler answers.", "Check the address.")
 
-        def broken(job):
+        def broken(key, going):
             raise ZeroDivisionError("/a/place/inside")
 
         for work, said in ((wrong, "No scheduler answers. Check the address."), (broken, "Geduld failed here.")):
-            with self.subTest(said), self.assertLogs("server.config.jobs") if work is broken else self.subTest():
-                job = jobs.start(said, work)
-                wait_for(job)
+            with self.subTest(said), self.assertLogs("server.marks.jobs") if work is broken else self.subTest():
+                jobs.start("grade", self.key, work)
+                job = self.wait()
                 self.assertEqual((job.state, said in job.problem, "inside" in job.problem), ("failed", True, False))
 
+    def test_what_was_going_on_when_it_was_killed_is_taken_up_again(self):
+        Job.objects.create(exercise=self.exercise, kind="grade", state=Job.RUNNING, done=3, of=7)
+        self.assertEqual(jobs.take_up(services.KINDS), 1)
+        job = self.wait()
+        self.assertEqual((job.state, job.done, job.resumed), ("done", 7, True))
+        self.assertEqual((jobs.take_up(services.KINDS), Result.objects.count()), (0, 7))
 
-class Grading(TransactionTestCase):
+
+class Grading(JobTest):
     def test_what_was_graded_before_it_was_stopped_stays_and_the_rest_comes_next(self):
-        load_demo(DEMO, User.objects.create(username="t"))
-        exercise = Exercise.objects.get(title="Dock at the barrel")
+        def stopping(key, going):
+            progress = going.progress
 
-        def stopping(job):
-            def progress(done, of):
+            def told(done, of):
                 if done == 3:
-                    jobs.cancel("grading")
-                job.progress(done, of)
+                    jobs.cancel("grade", key)
+                progress(done, of)
 
-            grade(exercise, progress)
+            going.progress = told
+            grade(key, going)
 
-        job = jobs.start("grading", stopping)
-        wait_for(job)
-        self.assertEqual((job.state, job.done, job.of), ("cancelled", 3, 7))
+        jobs.start("grade", self.key, stopping)
+        self.assertEqual(self.wait().state, "cancelled")
         kept = set(Result.objects.values_list("hand_in", "graded"))
         self.assertEqual(len(kept), 3)
-        job = jobs.start("grading", lambda job: grade(exercise, job.progress))
-        wait_for(job)
+        jobs.start("grade", self.key, grade)
+        job = self.wait()
         self.assertEqual((job.state, job.done, job.of), ("done", 4, 4))
         self.assertTrue(kept < set(Result.objects.values_list("hand_in", "graded")), "nothing was done twice")
 
+    def test_what_changes_while_a_class_is_graded_is_graded_too(self):
+        """A hand-in that is deleted, one that comes, and another check: at the end the sheet is whole, nothing stale."""
+        seen = []
+
+        def changing(*given):
+            seen.append(given)
+            if len(seen) == 2:
+                HandIn.objects.filter(exercise=self.key, student="femi-castellan").delete()
+                data = HandIn.objects.get(exercise=self.key, student="ada-lindqvist").data
+                HandIn.objects.create(exercise=self.exercise, student="new", data=data, received="2026-01-01T00:00Z")
+                Exercise.objects.filter(pk=self.key).update(checks=self.exercise.checks.replace("150 ms", "140 ms"))
+            return save(*given)
+
+        save = services._save
+        with patch.object(services, "_save", changing):
+            jobs.start("grade", self.key, grade)
+            job = self.wait()
+        self.assertEqual(job.state, "done", job.problem)
+        rows = sheet(Exercise.objects.select_related("rig").get(pk=self.key))["rows"]
+        self.assertEqual(len(rows), 7)
+        self.assertEqual([row["student"] for row in rows if row["stale"] or not row["graded"]], [])
+
+    def test_our_own_fault_is_no_mark_and_is_graded_again(self):
+        jobs.start("grade", self.key, grade)
+        self.wait()
+        before = Mark.objects.filter(result__hand_in__student="ada-lindqvist").count()
+        for row in HandIn.objects.filter(exercise=self.key, student__in=("ada-lindqvist", "bela-okoro")):
+            row.data = bytes(row.data) + b"# again\n"
+            row.save()
+        new = HandIn.objects.create(exercise=self.exercise, student="new", data=row.data, received="2026-01-01T00:00Z")
+        grade_one = grading.grade_one
+
+        def failing(prepared, hand_in, only=None):
+            graded = grade_one(prepared, hand_in, only)
+            return (
+                graded if hand_in.name == "bela-okoro" else replace(graded, failed=True, problem="Geduld failed here.")
+            )
+
+        with patch.object(grading, "grade_one", failing):
+            jobs.start("grade", self.key, grade)
+            self.assertEqual(self.wait().state, "done")
+        rows = {row["student"]: row for row in sheet(self.exercise)["rows"]}
+        self.assertEqual((rows["new"]["graded"], rows["new"]["failure"]), (False, "Geduld failed here."))
+        self.assertEqual((rows["new"]["marks"], new.pk), ([], rows["new"]["hand_in"]))
+        ada = rows["ada-lindqvist"]
+        self.assertEqual((ada["stale"], ada["failure"], len(ada["marks"])), (True, "Geduld failed here.", before))
+        self.assertNotIn("new,", services.roster_csv(self.exercise) + services.sheet_csv(self.exercise))
+        jobs.start("grade", self.key, grade)
+        self.assertEqual(self.wait().done, 2, "those two, and no other")
+        rows = sheet(self.exercise)["rows"]
+        self.assertEqual([row["student"] for row in rows if row["stale"] or row["failure"] or not row["graded"]], [])
+
     def test_a_sheet_that_says_done_is_whole(self):
         """The job may end while a sheet is read: then it must be asked for again."""
-        load_demo(DEMO, User.objects.create(username="t"))
-        exercise = Exercise.objects.get(title="Dock at the barrel")
-        prove(exercise)
-        for key, work, read in (("grade", grade, sheet), ("prove", prove, proof)):
+        jobs.start("prove", self.key, prove)
+        self.wait("prove")
+        for kind, work, read in (("grade", grade, sheet), ("prove", prove, proof)):
             go, read_all = threading.Event(), threading.Event()
 
-            def waiting(job, work=work, go=go):
+            def waiting(key, going, work=work, go=go):
                 go.wait(10)
-                work(exercise)
+                work(key, going)
 
-            job = jobs.start(f"{key} {exercise.pk}", waiting)
+            jobs.start(kind, self.key, waiting)
 
-            def and_then_it_ends(*given, go=go, read_all=read_all, job=job):
-                if not read_all.is_set():
+            def and_then_it_ends(*given, go=go, read_all=read_all, kind=kind):
+                if threading.current_thread() is threading.main_thread() and not read_all.is_set():
                     read_all.set()
                     go.set()
-                    wait_for(job)
-                return exercise_hash(*given)
+                    self.wait(kind)
+                return services.exercise_hash.real(*given)
 
-            with self.subTest(key), patch("server.marks.services.exercise_hash", and_then_it_ends):
-                early = read(exercise)
-                self.assertEqual((job.state, early["job"]["state"]), ("done", "running"))
-                self.assertEqual(read(exercise)["job"]["state"], "done")
+            and_then_it_ends.real = services.exercise_hash
+            with self.subTest(kind), patch("server.marks.services.exercise_hash", and_then_it_ends):
+                early = read(self.exercise)
+                self.assertEqual((Job.objects.get(kind=kind).state, early["job"]["state"]), ("done", "running"))
+                self.assertEqual(read(self.exercise)["job"]["state"], "done")
 
     @override_settings(GRADING_SCHEDULER="tcp://127.0.0.1:9")
     def test_a_cluster_that_does_not_answer_is_said(self):
-        load_demo(DEMO, User.objects.create(username="t"))
-        exercise = Exercise.objects.get(title="Dock at the barrel")
-        job = jobs.start("grading", lambda job: grade(exercise, job.progress))
-        wait_for(job)
+        jobs.start("grade", self.key, grade)
+        job = self.wait()
         self.assertEqual((job.state, "tcp://127.0.0.1:9" in job.problem), ("failed", True))
 
 
-if __name__ == "__main__":
-    unittest.main()
+class Apart(JobTest):
+    """As in a server: the work is done in other processes, which read this test's database."""
+
+    def setUp(self):
+        super().setUp()
+        self.enterContext(override_settings(WORK_INLINE=False))
+        self.addCleanup(apart.stop_all)
+
+    def test_a_class_is_graded_proofread_and_stopped(self):
+        jobs.start("grade", self.key, grade)
+        job = self.wait()
+        self.assertEqual((job.state, job.done, job.problem), ("done", 7, ""))
+        rows = sheet(self.exercise)["rows"]
+        self.assertFalse(any(row["stale"] for row in rows))
+        jobs.start("prove", self.key, prove)
+        time.sleep(0.5)
+        jobs.cancel("prove", self.key)
+        self.assertIn(self.wait("prove").state, ("cancelled", "done"))
+        jobs.start("prove", self.key, prove)
+        self.assertEqual(self.wait("prove").state, "done")
+        self.assertAlmostEqual(proof(self.exercise)["found"]["score"], 21 / 27, places=3)
+        Exercise.objects.filter(pk=self.key).update(checks="check")
+        jobs.start("grade", self.key, grade)
+        job = self.wait()
+        self.assertEqual((job.state, job.problem[:7]), ("failed", "Line 1:"))

@@ -17,7 +17,7 @@ from server.shelf.models import Behaviour, Floor, Inputs, Revision, Trace
 from tests.glasshouse import DEMO, SMALL, program
 
 
-@override_settings(JOBS_INLINE=True)
+@override_settings(JOBS_INLINE=True, WORK_INLINE=True)
 class ServerTest(TestCase):
     @classmethod
     def setUpTestData(cls):
@@ -55,9 +55,15 @@ class SigningIn(ServerTest):
         self.client.logout()
         token = make_token(self.teacher)
         self.assertEqual(self.client.get("/api/me").status_code, 403)
-        self.assertEqual(self.client.get(f"/sign-in/{token}").url, "/")
+        for _ in range(2):  # a preview of the link uses nothing up
+            page = self.client.get(f"/sign-in/{token}")
+            self.assertEqual((page.status_code, page["Cache-Control"]), (200, "no-store"))
+            self.assertIn('<form method="post">', page.content.decode())
+        self.assertEqual(self.client.get("/api/me").status_code, 403)
+        self.assertEqual(self.client.post(f"/sign-in/{token}").url, "/")
         self.assertEqual(self.get("me"), {"name": "Demonstration teacher"})
         self.client.post("/api/sign-out")
+        self.assertEqual(self.client.post(f"/sign-in/{token}").status_code, 410)
         self.assertEqual(self.client.get(f"/sign-in/{token}").status_code, 410)
         older = make_token(self.teacher)
         make_token(self.teacher)

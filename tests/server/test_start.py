@@ -11,10 +11,18 @@ from concurrent.futures import ThreadPoolExecutor
 from http.cookiejar import CookieJar
 from pathlib import Path
 from urllib.error import HTTPError
+from urllib.parse import urlencode
 from urllib.request import HTTPCookieProcessor, Request, build_opener
 
 from tests.glasshouse import ROOT, program
 from tests.served import Server
+
+
+def sign_in(opener, link):
+    """Opens the link and presses its button."""
+    with opener.open(link) as page:
+        token = re.search(r'name="csrfmiddlewaretoken" value="([^"]+)"', page.read().decode()).group(1)
+    opener.open(link, urlencode({"csrfmiddlewaretoken": token}).encode()).close()
 
 
 class Caller:
@@ -24,7 +32,7 @@ class Caller:
         self.address = server.address
         self.jar = CookieJar()
         self.opener = build_opener(HTTPCookieProcessor(self.jar))
-        self.opener.open(server.link).close()
+        sign_in(self.opener, server.link)
 
     def call(self, method, path, value=None, **headers):
         token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), "")

@@ -1,0 +1,29 @@
+"""What a process of its own needs before it does a teacher's work: it is imported once, and the others come from it."""
+
+from __future__ import annotations
+
+import os
+import threading
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.config.settings")
+django.setup()
+
+from geduld.grading.apart import end_with_the_parent  # noqa: E402
+from geduld.worlds.floor.warm import warm  # noqa: E402
+from server.shelf import bench_run  # noqa: E402, F401
+
+# Threads do not outlive a fork, so the one process that all others come from must have none besides its own.
+assert threading.active_count() == 1
+warm()
+
+
+def begin(database: str) -> None:
+    """Lets the process end with the server, and read the server's database, which it cannot change."""
+    from django.db import connections
+
+    end_with_the_parent()
+    found = connections["default"].settings_dict
+    found["NAME"] = database
+    found["OPTIONS"] = {**found["OPTIONS"], "init_command": f"{found['OPTIONS']['init_command']} PRAGMA query_only=ON;"}

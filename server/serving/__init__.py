@@ -1,0 +1,1 @@
+"""Starting the server, what it keeps on the disk, and its backups."""

@@ -1,0 +1,111 @@
+"""One run of the bench: a program's text in; its hints, its run and its checks out. Nothing is saved here."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from geduld.binding.library import Library
+from geduld.binding.terms import Threshold
+from geduld.checks.judge import judge_all
+from geduld.errors import InputError, ProgramError
+from geduld.grading.exercise import checks_for, facts_for, runner_for
+from geduld.hints.about import hints_in_a_run, program_hints
+from geduld.language.quantities import unit_from_text
+from geduld.rig.model import Rig as CoreRig
+from geduld.run.executor import Runner
+from geduld.run.record import Record
+from geduld.run.record_csv import channels_csv
+from geduld.run.world import TraceWorld, World
+from server.shelf.importing import Imported, imported
+from server.shelf.lanes import lanes, window
+from server.shelf.runs import outputs_json, run_json
+from server.shelf.services import core_rig, library_for
+from server.shelf.worlds import core_world
+
+
+def bench_json(values: Mapping[str, Any]) -> bytes:
+    """The answer of the bench as JSON, of validated values."""
+    return json.dumps(bench_answer(values), allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
+
+
+def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
+    """Hints always; the run and the verdicts when the program has no errors and a world is chosen."""
+    rig, library = core_rig(values["rig"]), library_for(values["rig"])
+    bound, hints = program_hints(values["text"], rig, library)
+    answer: dict[str, Any] = {
+        "hints": [hint.as_json() for hint in hints],
+        "thresholds": [_threshold(item, rig) for item in bound.thresholds],
+        "run": None,
+        "reference": None,
+        "checks": [],
+        "check_hints": [],
+        "world_problem": None,
+    }
+    checks = checks_for(values["checks"], rig) if values["checks"] else None
+    if checks is not None:
+        answer["check_hints"] = [hint.as_json() for hint in checks.hints]
+    try:
+        world = core_world(rig, values)
+    except InputError as problem:
+        answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
+        return answer
+    if world is None or not bound.good or any(hint.level == "error" for hint in hints):
+        return answer
+    try:
+        record, seen = world.run(Runner.of(bound, rig), values["text"])
+    except InputError as problem:
+        answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
+        return answer
+    shown = [*hints, *hints_in_a_run(bound, rig, values["text"], seen, record)]
+    answer["hints"] = [hint.as_json() for hint in sorted(shown, key=lambda hint: hint.order)]
+    stretch = window(values.get("window") or {}, record.lasted)
+    answer["run"] = run_json(record, rig, stretch)
+    if values["doings"] or not isinstance(world, TraceWorld):
+        answer["run"]["readings"] = lanes(seen, rig, *stretch)
+    reference = _reference(values["reference"], rig, library, world) if values["reference"] else None
+    if reference is not None:
+        answer["reference"] = outputs_json(reference, rig, stretch)
+    if checks is not None and checks.good:
+        facts = facts_for(values["text"], rig, library)
+        verdicts = judge_all(checks.checks, record, reference, facts)
+        answer["checks"] = [verdict.as_json() for verdict in verdicts]
+    return answer
+
+
+def kept_run(values: Mapping[str, Any]) -> Imported | None:
+    """What a run read and commanded, as if it had been recorded; None where no world is named.
+
+    Raises ProgramError for a program with errors.
+    """
+    rig = core_rig(values["rig"])
+    world = core_world(rig, values)
+    if world is None:
+        return None
+    record, _ = world.run(runner_for(values["text"], rig, library_for(values["rig"])), values["text"])
+    return imported(channels_csv(record).encode(), rig)
+
+
+def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
+    """A handle: its value in the part's unit, and how many of the text's units that unit is."""
+    part_unit, text_unit = rig.channels[item.part].unit, unit_from_text(item.unit) if item.unit else None
+    one = part_unit.to_base(1.0) if part_unit else 1.0
+    span = item.span
+    return {
+        "part": item.part,
+        "value": part_unit.from_base(item.value) if part_unit else item.value,
+        "unit": item.unit,
+        "per_part_unit": text_unit.from_base(one) if text_unit else one,
+        "line": span.line,
+        "column": span.column,
+        "end_column": span.end_column,
+    }
+
+
+def _reference(text: str, rig: CoreRig, library: Library, world: World) -> Record | None:
+    """The reference behaviour's run; None while it has errors."""
+    try:
+        return world.run(runner_for(text, rig, library), text)[0]
+    except ProgramError:
+        return None
