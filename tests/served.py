@@ -21,7 +21,7 @@ class Server:
             command, cwd=ROOT, env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
         )
         line = ""
-        while "sign-in" not in line:
+        while "/sign-in/" not in line:
             line = self.process.stdout.readline()
             if not line:
                 raise RuntimeError("the server did not start")

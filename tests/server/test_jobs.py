@@ -1,5 +1,7 @@
 """Long work in the background: progress, stopping, taking over, and what a failure or a killed server leaves."""
 
+import json
+import os
 import threading
 import time
 from dataclasses import replace
@@ -11,12 +13,15 @@ from django.test import TransactionTestCase, override_settings
 from geduld.errors import InputError
 from geduld.grading import grade as grading
 from server.config import apart
+from server.config.problems import Told
 from server.demo import load_demo
 from server.exercises.models import Exercise, HandIn
 from server.marks import jobs, services
 from server.marks.models import Job, Mark, Result
 from server.marks.services import grade, proof, prove, sheet
-from tests.glasshouse import DEMO
+from server.shelf import bench
+from server.shelf.models import Rig, Trace
+from tests.glasshouse import DEMO, program
 
 
 class JobTest(TransactionTestCase):
@@ -222,3 +227,69 @@ class Apart(JobTest):
         jobs.start("grade", self.key, grade)
         job = self.wait()
         self.assertEqual((job.state, job.problem[:7]), ("failed", "Line 1:"))
+
+    def test_a_run_that_takes_too_long_is_stopped_and_says_so(self):
+        teacher = User.objects.get()
+        self.client.force_login(teacher)
+        rig, trace = Rig.objects.get(), Trace.objects.get(name="Dry day")
+        text = program("left at 40 % for 1 s\nrepeat:\n    wait 1 us")
+        asked = json.dumps({"rig": rig.pk, "trace": trace.pk, "text": text})
+
+        def ask():
+            answer = self.client.post("/api/bench/run", asked, content_type="application/json")
+            self.assertEqual(answer.status_code, 200, answer.content)
+            return answer.json()
+
+        whole = ask()
+        self.assertEqual((whole["run"]["why"], whole["world_problem"]), ("steps", None))
+        with patch.object(bench, "MOST_SECONDS", 0.15):
+            stopped = ask()
+        self.assertIsNone(stopped["run"])
+        self.assertIn("it took more than 5 s", stopped["world_problem"]["message"])
+        self.assertEqual([hint["code"] for hint in stopped["hints"]], ["one-side"], "what needs no run is said")
+
+    def test_the_newest_run_counts_and_the_others_wait_their_turn(self):
+        """Of runs of the bench the last one asked for is answered; other work of a teacher comes one after another."""
+        answers = []
+
+        def newest(text, seconds):
+            try:
+                answers.append(apart.newest(7, slept, text, seconds, limit_s=20))
+            except apart.Replaced:
+                answers.append("replaced")
+
+        threads = [threading.Thread(target=newest, args=(f"{k}", 30 if k < 5 else 0)) for k in range(6)]
+        for thread in threads:
+            thread.start()
+            time.sleep(0.05)
+        for thread in threads:
+            thread.join()
+        self.assertEqual(sorted(answers), ["5", *["replaced"] * 5])
+        began, lock = [], threading.Lock()
+
+        def in_turn(text):
+            found = apart.in_turn(7, slept, text, 0.3, limit_s=20)
+            with lock:
+                began.append((time.monotonic(), found))
+
+        threads = [threading.Thread(target=in_turn, args=(f"{k}",)) for k in range(3)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        times = sorted(at for at, _ in began)
+        self.assertGreater(min(times[1] - times[0], times[2] - times[1]), 0.25)
+        with self.assertRaises(apart.TooLong):
+            apart.in_turn(7, slept, "x", 30, limit_s=0.2)
+        with self.assertRaises(Told) as caught, self.assertLogs("server.config.apart"):
+            apart.in_turn(7, dies, limit_s=20)
+        self.assertEqual(caught.exception.body["code"], "our-fault")
+
+
+def slept(text, seconds):
+    time.sleep(seconds)
+    return text
+
+
+def dies():
+    os._exit(3)

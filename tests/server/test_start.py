@@ -28,19 +28,30 @@ def sign_in(opener, link):
 class Caller:
     """A signed-in client."""
 
-    def __init__(self, server):
+    def __init__(self, server, link=None):
         self.address = server.address
         self.jar = CookieJar()
         self.opener = build_opener(HTTPCookieProcessor(self.jar))
-        sign_in(self.opener, server.link)
+        sign_in(self.opener, link or server.link)
 
     def call(self, method, path, value=None, **headers):
         token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), "")
-        data = None if value is None else json.dumps(value).encode()
+        data = value if value is None or isinstance(value, bytes) else json.dumps(value).encode()
         request = Request(f"{self.address}{path}", data, {"Content-Type": "application/json", **headers}, method=method)
         request.add_header("X-CSRFToken", token)
         with self.opener.open(request) as response:
             return response.status, response.headers, response.read()
+
+    def upload(self, path, name, data, **fields):
+        """Sends a file with some fields."""
+        edge = "edge-of-a-part"
+        body = b""
+        for key, value in fields.items():
+            body += f'--{edge}\r\nContent-Disposition: form-data; name="{key}"\r\n\r\n{value}\r\n'.encode()
+        body += f'--{edge}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'.encode()
+        body += data + f"\r\n--{edge}--\r\n".encode()
+        headers = {"Content-Type": f"multipart/form-data; boundary={edge}"}
+        return json.loads(self.call("POST", path, body, **headers)[2])
 
     def json(self, method, path, value=None):
         return json.loads(self.call(method, path, value)[2])
