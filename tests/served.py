@@ -20,17 +20,19 @@ class Server:
         self.process = subprocess.Popen(
             command, cwd=ROOT, env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
         )
-        line = ""
-        while "/sign-in/" not in line:
+        said = ""
+        while "/sign-in/" not in said:
             line = self.process.stdout.readline()
             if not line:
                 raise RuntimeError("the server did not start")
+            said += line
         self.link = line.strip()
-        self.address = re.match(r"http://[^/]+", self.link).group()
+        self.address = re.match(r"https?://[^/]+", self.link).group()
+        self.port = int(re.search(r"https?://[^/\s]+:(\d+)", said).group(1))
 
     def stop(self):
         self.process.terminate()
-        self.process.wait(10)
+        self.process.wait(20)
         self.process.stdout.close()
         if self.own:
             self.own.cleanup()

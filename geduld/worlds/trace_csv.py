@@ -257,6 +257,10 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
     """A trace as CSV text in the rig's units; absent readings are empty cells."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
+    for name in trace.channels:
+        if name not in rig.channels and not name.endswith(COUNTS):
+            message = f'The rig has no "{name}" any more, so nobody knows the unit of this channel.'
+            raise TraceError("unknown-channel", message, "Give the rig that part again.")
     parts = [rig.channels[name] for name in trace.channels if not name.endswith(COUNTS)]
     writer.writerow(["time [s]", *(f"{p.name} [{p.unit.word}]" if p.unit else p.name for p in parts)])
     columns = [_cells(part, trace) for part in parts]

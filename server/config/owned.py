@@ -1,18 +1,46 @@
-"""What belongs to a teacher is seen by that teacher alone."""
+"""What belongs to a teacher is seen by that teacher alone, and is kept whole or not at all."""
 
 from __future__ import annotations
 
 from typing import Any
 
+from django.db import transaction
 from django.db.models import QuerySet
+from rest_framework.renderers import JSONRenderer
+from rest_framework.request import Request
+from rest_framework.response import Response
 from rest_framework.serializers import BaseSerializer, PrimaryKeyRelatedField
 from rest_framework.viewsets import ModelViewSet
 
+LARGEST_KEY = 2**63 - 1
+KEY = r"[0-9]{1,18}"
 
-class OwnedViewSet(ModelViewSet):
+
+class KeptWhole(ModelViewSet):
+    """A view that keeps a change only when what is kept then can be told: in one transaction, validated before."""
+
+    http_method_names = ["get", "head", "options", "post", "patch", "delete"]  # noqa: RUF012
+    lookup_value_regex = KEY
+
+    def create(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        """A new row."""
+        with transaction.atomic():
+            return _told(super().create(request, *args, **kwargs))
+
+    def update(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        """A changed row."""
+        with transaction.atomic():
+            return _told(super().update(request, *args, **kwargs))
+
+
+def _told(response: Response) -> Response:
+    """The response, when it can be written as JSON."""
+    JSONRenderer().render(response.data)
+    return response
+
+
+class OwnedViewSet(KeptWhole):
     """A view over rows with an `owner`; every query is scoped to the signed-in teacher."""
-
-    http_method_names = ["get", "post", "patch", "delete"]  # noqa: RUF012
 
     def get_queryset(self) -> QuerySet[Any]:
         """The teacher's own rows."""
@@ -33,3 +61,13 @@ class OwnedField(PrimaryKeyRelatedField):
         queryset = super().get_queryset()
         request = self.context.get("request")
         return queryset.filter(owner=request.user) if request is not None else queryset.none()
+
+    def to_internal_value(self, data: Any) -> Any:
+        """The row under a key: a whole number, or its digits, as a form sends them."""
+        if isinstance(data, str) and data.isascii() and data.isdigit() and len(data) < 19:
+            data = int(data)
+        if not isinstance(data, int) or isinstance(data, bool):
+            self.fail("incorrect_type", data_type=type(data).__name__)
+        if not 0 < data <= LARGEST_KEY:
+            self.fail("does_not_exist", pk_value=data)
+        return super().to_internal_value(data)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -23,13 +23,13 @@ class NoBodyForHead:
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = self.get_response(request)
-        if request.method != "HEAD":
-            return response
-        headers = {name: value for name, value in response.items() if name != "Content-Length"}
-        bare = HttpResponse(status=response.status_code, headers=headers)
-        bare.cookies = response.cookies
-        response.close()
-        return bare
+        if request.method == "HEAD":
+            if isinstance(response, StreamingHttpResponse):
+                response.streaming_content = ()
+            elif isinstance(response, HttpResponse):
+                response.content = b""
+            response.headers.pop("Content-Length", None)
+        return response
 
 
 class ContentPolicy:

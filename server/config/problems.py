@@ -75,7 +75,8 @@ def body_of(error: BaseException) -> dict[str, Any]:
         body = _problem("bad-request", 400, "Something in this request is missing or wrong.", "")
         return body | {"detail": _sentences(error.detail), "fields": error.detail}
     if isinstance(error, exceptions.APIException):
-        return _problem(error.default_code, error.status_code, _sentences(error.detail), "")
+        body = _problem(error.default_code, error.status_code, _sentences(error.detail), "")
+        return body | getattr(error, "more", {})
     return _problem(
         "our-fault",
         status.HTTP_500_INTERNAL_SERVER_ERROR,

@@ -80,6 +80,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["server.config.parsers.Json", "rest_framework.parsers.MultiPartParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.config.problems.handle",
+    "DEFAULT_PAGINATION_CLASS": "server.config.rows.Pages",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
 SPECTACULAR_SETTINGS = {
@@ -88,6 +89,11 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "OAS_VERSION": "3.1.0",
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "server.config.schema.with_problems",
+    ],
 }
 LOGGING = {
     "version": 1,

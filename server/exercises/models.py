@@ -58,6 +58,11 @@ class Case(models.Model):
         )
 
     @property
+    def hands(self) -> tuple[str, Rig]:
+        """What hands do, as CSV, and the rig that says what its channels are."""
+        return self.inputs, self.exercise.rig
+
+    @property
     def duration_us(self) -> int:
         """How long a run in it lasts."""
         longest = FLOOR_LIMIT_US if self.trace is None else self.trace.duration_us

@@ -7,24 +7,34 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from geduld.grading.exercise import checks_for
-from geduld.hints.about import program_hints
+from geduld.grading.exercise import MOST_CASES
 from geduld.language.source import MOST_BYTES
+from server.config.apart import in_turn
 from server.config.owned import OwnedField
+from server.config.rows import BrokenRow
+from server.config.versions import unchanged, version_of
 from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.texts import looked_through
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Floor, Rig, Trace
-from server.shelf.services import core_rig, library_for
-from server.shelf.worlds import core_world
+from server.shelf.services import core_rig, library_texts
+from server.shelf.worlds import try_world
+
+MOST_BRIEF = 20_000
+MOST_SECONDS = 20.0
+TEXTS = ("brief", "reference", "checks")
 
 
-class CaseSerializer(serializers.ModelSerializer):
+class CaseSerializer(BrokenRow, serializers.ModelSerializer):
     """A case: a trace of the exercise's own rig or a floor, with inputs, a seed and a limit."""
+
+    in_place = {"doings": []}  # noqa: RUF012
+    broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
 
     exercise = OwnedField(queryset=Exercise.objects.all())
     trace = OwnedField(queryset=Trace.objects.defer("data"), required=False, allow_null=True)
     floor = OwnedField(queryset=Floor.objects.all(), required=False, allow_null=True)
-    doings = DoingsField(required=False, write_only=True)
+    doings = DoingsField(required=False)
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
     limit_us = serializers.IntegerField(required=False, allow_null=True, min_value=1000, max_value=10**12)
     duration_us = serializers.IntegerField(read_only=True)
@@ -43,15 +53,14 @@ class CaseSerializer(serializers.ModelSerializer):
             "seed",
             "limit_us",
             "duration_us",
+            "broken",
         )
-
-    def to_representation(self, case: Case) -> dict[str, Any]:
-        """With what hands do."""
-        return {**super().to_representation(case), "doings": doings_of(case.inputs, core_rig(case.exercise.rig))}
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
         """One world that the exercise's rig can run in; a trace must be recorded with this rig."""
         exercise = values.get("exercise") or self.instance.exercise
+        if self.instance is None and exercise.cases.count() >= MOST_CASES:
+            raise serializers.ValidationError({"exercise": [f"An exercise has at most {MOST_CASES} cases."]})
         rig = core_rig(exercise.rig)
         if "doings" in values:
             values["inputs"] = doings_csv(values.pop("doings"), rig)
@@ -62,12 +71,23 @@ class CaseSerializer(serializers.ModelSerializer):
             raise serializers.ValidationError({"trace": ["A case has a trace or a floor, one of them."]})
         if trace is not None and trace.rig_id != exercise.rig_id:
             raise serializers.ValidationError({"trace": ["This trace was recorded with another rig."]})
-        core_world(rig, {**now, "limit": (now["limit_us"] or 0) / 1e6})
+        world = {**now, "limit": (now["limit_us"] or 0) / 1e6}
+        in_turn(exercise.owner_id, try_world, exercise.rig.source, world, limit_s=MOST_SECONDS)
         return values
 
 
-class ExerciseSerializer(serializers.ModelSerializer):
-    """An exercise with its cases, and the hints about its reference and its checks."""
+class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
+    """An exercise with its cases, and the hints about its reference and its checks.
+
+    `versions` tell the texts apart; `started_from` names for each text that is changed the version that the change
+    started from: another one is not replaced.
+    """
+
+    in_place = {"cases": [], "check_titles": [], "problems": {"reference": [], "checks": []}}  # noqa: RUF012
+    broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
+    brief = serializers.CharField(allow_blank=True, max_length=MOST_BRIEF, trim_whitespace=False, required=False)
+    versions = serializers.SerializerMethodField()
+    started_from = serializers.DictField(child=serializers.CharField(max_length=64), required=False, write_only=True)
 
     rig = OwnedField(queryset=Rig.objects.all())
     reference = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
@@ -76,7 +96,7 @@ class ExerciseSerializer(serializers.ModelSerializer):
     late_at_most = serializers.FloatField(required=False, min_value=0, max_value=1)
     round_to = serializers.FloatField(required=False, min_value=0, max_value=100)
     cases = CaseSerializer(many=True, read_only=True)
-    hand_in_count = serializers.IntegerField(source="hand_ins.count", read_only=True)
+    hand_in_count = serializers.SerializerMethodField()
     check_titles = serializers.SerializerMethodField()
     problems = serializers.SerializerMethodField()
 
@@ -84,23 +104,59 @@ class ExerciseSerializer(serializers.ModelSerializer):
         model = Exercise
         fields = (
             "id", "title", "brief", "rig", "reference", "checks", "over_cases", "due", "late_per_day",
-            "late_at_most", "round_to", "cases", "hand_in_count", "check_titles", "problems", "updated",
+            "late_at_most", "round_to", "cases", "hand_in_count", "check_titles", "problems", "updated", "versions",
+            "started_from", "broken",
         )  # fmt: skip
+
+    def validate(self, values: dict[str, Any]) -> dict[str, Any]:
+        """A change of the rig must suit the cases, which were recorded with it."""
+        rig = values.get("rig")
+        if self.instance is not None and rig is not None and rig != self.instance.rig:
+            for case in self.instance.cases.select_related("trace").defer("trace__data"):
+                if case.trace is not None and case.trace.rig_id != rig.pk:
+                    said = f'The case "{case.name}" is a trace that was recorded with another rig.'
+                    raise serializers.ValidationError({"rig": [said, "Delete it first."]})
+                doings_of(case.inputs, core_rig(rig))
+        return values
+
+    def create(self, values: dict[str, Any]) -> Exercise:
+        """Nothing was there that it could have started from."""
+        values.pop("started_from", None)
+        return super().create(values)
+
+    def update(self, exercise: Exercise, values: dict[str, Any]) -> Exercise:
+        """Keeps what is changed. Raises Changed for a text that was changed elsewhere in the meantime."""
+        started_from = values.pop("started_from", {})
+        for name in TEXTS:
+            if name in values:
+                unchanged(name, values[name], getattr(exercise, name), started_from.get(name))
+        return super().update(exercise, values)
+
+    def get_hand_in_count(self, exercise: Exercise) -> int:
+        """How many hand-ins it has."""
+        counted: int | None = getattr(exercise, "hand_ins_counted", None)
+        return exercise.hand_ins.count() if counted is None else counted
+
+    @extend_schema_field(serializers.DictField(child=serializers.CharField()))
+    def get_versions(self, exercise: Exercise) -> dict[str, str]:
+        """Which texts these are, for changes that start from them."""
+        return {name: version_of(getattr(exercise, name)) for name in TEXTS}
 
     @extend_schema_field(serializers.ListField(child=serializers.DictField()))
     def get_check_titles(self, exercise: Exercise) -> list[dict[str, Any]]:
         """Each check's title and points, and whether students see it."""
-        checks = checks_for(exercise.checks, core_rig(exercise.rig)).checks
-        return [{"title": check.title, "points": check.points, "private": check.private} for check in checks]
+        return self._texts(exercise)[0]
 
     @extend_schema_field(serializers.DictField())
     def get_problems(self, exercise: Exercise) -> dict[str, Any]:
         """The hints about the reference and the checks."""
-        rig, library = core_rig(exercise.rig), library_for(exercise.rig)
-        return {
-            "reference": [hint.as_json() for hint in program_hints(exercise.reference, rig, library)[1]],
-            "checks": [hint.as_json() for hint in checks_for(exercise.checks, rig).hints],
-        }
+        return self._texts(exercise)[1]
+
+    def _texts(self, exercise: Exercise) -> tuple[list[dict[str, Any]], dict[str, Any]]:
+        libraries = self.context.setdefault("libraries", {})
+        if exercise.rig_id not in libraries:
+            libraries[exercise.rig_id] = library_texts(exercise.rig)
+        return looked_through(exercise.rig, libraries[exercise.rig_id], exercise.reference, exercise.checks)
 
 
 class HandInSerializer(serializers.ModelSerializer):
@@ -115,4 +171,6 @@ class HandInSerializer(serializers.ModelSerializer):
 
     def get_text(self, hand_in: HandIn) -> str:
         """The program's text; what is not UTF-8 is shown with marks. A recording's is left out: it may be long."""
-        return "" if hand_in.recorded else bytes(hand_in.data).decode("utf-8", "replace")
+        shown = getattr(hand_in, "shown", None)
+        data = hand_in.data if shown is None and not hand_in.recorded else shown
+        return bytes(data or b"").decode("utf-8", "replace")

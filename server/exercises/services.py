@@ -25,6 +25,7 @@ from server.shelf.runs import run_json
 from server.shelf.services import core_rig, library_for
 from server.shelf.worlds import core_world
 
+MOST_NAME = 100
 MOST_FILES, MOST_RECORDED = settings.MOST_FILES_AT_ONCE, 4_000_000
 
 
@@ -64,21 +65,34 @@ def look_at(exercise: int) -> None:
 def receive(exercise: Exercise, files: Iterable[UploadedFile]) -> list[HandIn]:
     """Keeps uploaded programs and recorded runs, one a student: the file's name. A newer one replaces the old.
 
-    Raises ValidationError when there are too many files or one is larger than any program may be.
+    Raises ValidationError when there are too many files, one is larger than any program may be, or two of them are of
+    one student: nobody knows which of these is meant.
     """
     uploads = list(files)
     if not 1 <= len(uploads) <= MOST_FILES:
         raise ValidationError({"files": [f"Choose 1 to {MOST_FILES} files."]})
+    named: dict[str, str] = {}
+    for upload in uploads:
+        file, student = upload.name or "", _student(upload)
+        if len(student) > MOST_NAME:
+            raise ValidationError({"files": [f"The name {file[:40]}… is longer than {MOST_NAME} characters."]})
+        if student in named:
+            what = f"{named[student]} and {file}" if named[student] != file else f"Two files {file}"
+            raise ValidationError({"files": [f"{what} are both of the student {student}. Send one of them."]})
+        named[student] = file
     kept = []
     for upload in uploads:
-        recorded = (upload.name or "").endswith(".csv")
-        name = (upload.name or "").removesuffix(".geduld").removesuffix(".csv")[:100] or "without a name"
+        recorded, name = (upload.name or "").endswith(".csv"), _student(upload)
         most = MOST_RECORDED if recorded else MOST_BYTES
         if (upload.size or 0) > most:
             raise ValidationError({"files": [f"{upload.name} is larger than {most:,} bytes."]})
         values = {"data": upload.read(), "recorded": recorded, "received": timezone.now()}
         kept.append(HandIn.objects.update_or_create(exercise=exercise, student=name, defaults=values)[0])
     return kept
+
+
+def _student(upload: UploadedFile) -> str:
+    return (upload.name or "").removesuffix(".geduld").removesuffix(".csv") or "without a name"
 
 
 def recording_json(key: int, stretch: Mapping[str, Any]) -> dict[str, Any]:

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import BinaryField, Count, F, Prefetch, QuerySet, Value, When
+from django.db.models import Case as IfElse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.decorators import action
 from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.viewsets import ModelViewSet
 
 from server.config.apart import TookTooLong, TooLong, newest
-from server.config.owned import OwnedViewSet
+from server.config.owned import KeptWhole, OwnedViewSet
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
 from server.exercises.services import receive, recording_json
@@ -28,10 +29,22 @@ class UploadSerializer(serializers.Serializer):
     files = serializers.ListField(child=serializers.FileField(allow_empty_file=True))
 
 
+_CASES = Case.objects.select_related("trace", "floor").defer("trace__data", "floor__source")
+
+
+# A recording may be long, and nobody reads its text: it stays where it is.
+_TEXT = IfElse(When(recorded=False, then=F("data")), default=Value(b""), output_field=BinaryField())
+_SHOWN = HandIn.objects.defer("data").annotate(shown=_TEXT)
+
+
 class ExerciseViewSet(OwnedViewSet):
     """The teacher's exercises."""
 
-    queryset = Exercise.objects.select_related("rig").prefetch_related("cases")
+    queryset = (
+        Exercise.objects.select_related("rig")
+        .prefetch_related(Prefetch("cases", _CASES))
+        .annotate(hand_ins_counted=Count("hand_ins"))
+    )
     serializer_class = ExerciseSerializer
 
     @extend_schema(
@@ -44,16 +57,15 @@ class ExerciseViewSet(OwnedViewSet):
     def hand_ins(self, request: Request, pk: str | None = None) -> Response:
         """The hand-ins, or new ones."""
         exercise = self.get_object()
-        if request.method == "GET":
-            return Response(HandInSerializer(exercise.hand_ins.all(), many=True).data)
+        if request.method != "POST":
+            page = self.paginate_queryset(_SHOWN.filter(exercise=exercise))
+            return self.get_paginated_response(HandInSerializer(page, many=True).data)
         kept = receive(exercise, request.FILES.getlist("files"))
         return Response(HandInSerializer(kept, many=True).data, status=201)
 
 
-class OfExerciseViewSet(ModelViewSet):
+class OfExerciseViewSet(KeptWhole):
     """Rows of an exercise, scoped to its teacher."""
-
-    http_method_names = ["get", "post", "patch", "delete"]  # noqa: RUF012
 
     def get_queryset(self) -> QuerySet[Any]:
         """The rows of the teacher's own exercises."""
@@ -65,18 +77,22 @@ class OfExerciseViewSet(ModelViewSet):
 class CaseViewSet(OfExerciseViewSet):
     """Cases."""
 
-    queryset = Case.objects.select_related("trace", "floor").defer("trace__data")
+    queryset = _CASES.select_related("trace", "floor", "exercise__rig")
     serializer_class = CaseSerializer
 
 
 class HandInViewSet(OfExerciseViewSet):
     """Hand-ins; new ones are uploaded to their exercise. When one came can be put right."""
 
-    http_method_names = ["get", "patch", "delete"]  # noqa: RUF012
-    queryset = HandIn.objects.all()
+    http_method_names = ["get", "head", "options", "patch", "delete"]  # noqa: RUF012
+    queryset = _SHOWN
     serializer_class = HandInSerializer
 
-    @extend_schema(responses=OpenApiResponse(description="the recorded run and the checks' verdicts, as on the bench"))
+    @extend_schema(
+        responses=OpenApiResponse(
+            OpenApiTypes.OBJECT, description="the recorded run and the checks' verdicts, as on the bench"
+        )
+    )
     @action(detail=True)
     def recording(self, request: Request, pk: str | None = None) -> Response:
         """A recorded run, from `from` to `to` in s. Raises TraceError for a recording that cannot be read."""

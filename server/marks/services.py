@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from geduld.grading.exercise import checks_for
 from geduld.grading.folders import marks_csv
 from geduld.grading.grade import ALL_CASES, Graded
 from geduld.grading.grade import Mark as CoreMark
@@ -18,6 +19,7 @@ from server.exercises.models import Exercise, HandIn
 from server.marks.jobs import Going, Work, status
 from server.marks.models import Change, Mark, Proof, Result
 from server.marks.work import exercise_hash, graded, proved, result_hash
+from server.shelf.services import core_rig
 
 
 def grade(exercise: int, going: Going) -> None:
@@ -177,6 +179,18 @@ def proof(exercise: Exercise) -> dict[str, Any]:
         "stale": kept is not None and kept.made_from != exercise_hash(exercise),
         "job": job,
     }
+
+
+def worth_of(hand_in: HandIn) -> dict[str, float]:
+    """The most points that each check can give: by the exercise as it is, or by the marks that there are."""
+    exercise = hand_in.exercise
+    worth: dict[str, float] = {}
+    for check in checks_for(exercise.checks, core_rig(exercise.rig)).checks:
+        each = (check.over or exercise.over_cases) == "each"
+        worth[check.title] = check.points * (max(1, exercise.cases.count()) if each else 1)
+    for title, of in Mark.objects.filter(result__hand_in=hand_in, case=ALL_CASES).values_list("check_title", "of"):
+        worth[title] = max(of, worth.get(title, 0.0))
+    return worth
 
 
 def given_points(hand_in: HandIn) -> dict[str, float]:

@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from geduld.language.quantities import show
 from server.config.apart import in_turn
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import look_at
 from server.marks.jobs import cancel, start
 from server.marks.models import Override
-from server.marks.services import grade, history, proof, prove, roster_csv, sheet, sheet_csv
+from server.marks.services import grade, history, proof, prove, roster_csv, sheet, sheet_csv, worth_of
 
 MOST_SECONDS = 30.0
-_PROOF = OpenApiResponse(description="what proofreading found, whether it is stale, and the work going on")
-_SHEET = OpenApiResponse(description="the mark sheet: rows of hand-ins with their marks")
+_PROOF = OpenApiResponse(
+    OpenApiTypes.OBJECT, description="what proofreading found, whether it is stale, and the work going on"
+)
+_SHEET = OpenApiResponse(OpenApiTypes.OBJECT, description="the mark sheet: rows of hand-ins with their marks")
 
 
 class OfExercise(APIView):
@@ -33,7 +39,7 @@ class OfExercise(APIView):
 class GradeView(OfExercise):
     """Grades an exercise's hand-ins."""
 
-    @extend_schema(request=None, responses=_SHEET)
+    @extend_schema(request=None, responses={200: _SHEET})
     def post(self, request: Request, pk: int) -> Response:
         """Starts to grade what is new or stale, and answers with the sheet as it is."""
         exercise = self.exercise(request, pk)
@@ -41,7 +47,7 @@ class GradeView(OfExercise):
         start("grade", exercise.pk, grade)
         return Response(sheet(exercise))
 
-    @extend_schema(request=None, responses=_SHEET)
+    @extend_schema(request=None, responses={200: _SHEET})
     def delete(self, request: Request, pk: int) -> Response:
         """Stops grading; what is graded stays."""
         exercise = self.exercise(request, pk)
@@ -53,7 +59,7 @@ class OverrideSerializer(serializers.ModelSerializer):
     """What a teacher gives for a check, and why; without points, Geduld's own count again."""
 
     check = serializers.CharField(source="check_title", max_length=200)
-    points = serializers.FloatField(allow_null=True, min_value=0, max_value=1000)
+    points = serializers.FloatField(allow_null=True, min_value=0)
     reason = serializers.CharField(max_length=1000)
 
     class Meta:
@@ -61,24 +67,46 @@ class OverrideSerializer(serializers.ModelSerializer):
         fields = ("check", "points", "reason", "made")
         read_only_fields = ("made",)
 
+    def validate(self, values: dict[str, Any]) -> dict[str, Any]:
+        """A check that there is, and no more points than it is worth."""
+        worth = worth_of(self.context["hand_in"])
+        title, points = values["check_title"], values["points"]
+        if title not in worth:
+            raise serializers.ValidationError({"check": [f'The exercise has no check called "{title}".']})
+        if points is not None and points > worth[title]:
+            said = f"This check is worth {show(worth[title])} points at most."
+            raise serializers.ValidationError({"points": [said]})
+        return values
+
+
+class HistorySerializer(serializers.Serializer):
+    """What a mark was before, by Geduld or by the teacher."""
+
+    check = serializers.CharField()
+    points = serializers.FloatField(allow_null=True)
+    reason = serializers.CharField(allow_blank=True)
+    made = serializers.DateTimeField()
+    by = serializers.ChoiceField(choices=["geduld", "teacher"])
+
 
 class OverrideView(APIView):
     """A hand-in's marks as the teacher changed them, the newest first."""
 
     def hand_in(self, request: Request, pk: int) -> HandIn:
         """The hand-in; another teacher's is as if it were not there."""
-        return get_object_or_404(HandIn, pk=pk, exercise__owner=request.user)
+        rows = HandIn.objects.defer("data").select_related("exercise__rig")
+        return get_object_or_404(rows, pk=pk, exercise__owner=request.user)
 
-    @extend_schema(responses=OpenApiResponse(description="what marks were before, and what the teacher gave"))
+    @extend_schema(responses=HistorySerializer(many=True))
     def get(self, request: Request, pk: int) -> Response:
         """All that was changed, by Geduld or by the teacher: nothing is forgotten."""
-        return Response(history(self.hand_in(request, pk)))
+        return Response(HistorySerializer(history(self.hand_in(request, pk)), many=True).data)
 
     @extend_schema(request=OverrideSerializer, responses={201: OverrideSerializer})
     def post(self, request: Request, pk: int) -> Response:
         """Gives points for a check, with a reason."""
         hand_in = self.hand_in(request, pk)
-        given = OverrideSerializer(data=request.data)
+        given = OverrideSerializer(data=request.data, context={"hand_in": hand_in})
         given.is_valid(raise_exception=True)
         given.save(hand_in=hand_in)
         return Response(given.data, status=201)
@@ -98,12 +126,12 @@ class RosterCsv(OfExercise):
 class ProofView(OfExercise):
     """Proofreading of an exercise."""
 
-    @extend_schema(responses=_PROOF)
+    @extend_schema(responses={200: _PROOF})
     def get(self, request: Request, pk: int) -> Response:
         """What was found last."""
         return Response(proof(self.exercise(request, pk)))
 
-    @extend_schema(request=None, responses=_PROOF)
+    @extend_schema(request=None, responses={200: _PROOF})
     def post(self, request: Request, pk: int) -> Response:
         """Starts to proofread."""
         exercise = self.exercise(request, pk)
@@ -111,7 +139,7 @@ class ProofView(OfExercise):
         start("prove", exercise.pk, prove)
         return Response(proof(exercise))
 
-    @extend_schema(request=None, responses=_PROOF)
+    @extend_schema(request=None, responses={200: _PROOF})
     def delete(self, request: Request, pk: int) -> Response:
         """Stops proofreading."""
         exercise = self.exercise(request, pk)
@@ -122,7 +150,7 @@ class ProofView(OfExercise):
 class SheetView(OfExercise):
     """The mark sheet."""
 
-    @extend_schema(responses=_SHEET)
+    @extend_schema(responses={200: _SHEET})
     def get(self, request: Request, pk: int) -> Response:
         """The mark sheet as it is."""
         return Response(sheet(self.exercise(request, pk)))

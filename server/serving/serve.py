@@ -68,7 +68,10 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
     from server.config.apart import stop_all
 
     server = _server(application, listener, options.behind_tls)
-    port = "" if options.behind_tls else f":{listener.getsockname()[1]}"
+    number = listener.getsockname()[1]
+    port = "" if options.behind_tls else f":{number}"
+    if options.behind_tls:
+        print(f"It waits for its proxy at http://{in_address(options.host)}:{number}")
     scheme = "https" if options.behind_tls else "http"
     print(
         f"Geduld is ready. Open this link; it signs you in once:\n  {scheme}://{in_address(name)}{port}/sign-in/{link}"

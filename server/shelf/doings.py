@@ -7,14 +7,22 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from geduld.language.quantities import TEXT
 from geduld.rig.model import Rig as CoreRig
 from geduld.worlds.inputs import LET_GO, inputs_from_csv, inputs_to_csv
+from geduld.worlds.trace_csv import MOST_LETTERS
+from server.shelf.services import core_rig
 
-MOST_DOINGS = 20_000
+MOST_DOINGS, MOST_NAMES = 20_000, 100
 COORDINATES = (".x", ".y")
+
+
+@extend_schema_field({"type": ["number", "string", "boolean", "null"]})
+class DoingValue(serializers.JSONField):
+    """A number, a text, or null."""
 
 
 class DoingSerializer(serializers.Serializer):
@@ -22,7 +30,18 @@ class DoingSerializer(serializers.Serializer):
 
     at = serializers.FloatField(min_value=0, max_value=1e6)
     name = serializers.CharField(max_length=100)
-    value = serializers.JSONField(allow_null=True)
+    value = DoingValue(allow_null=True)
+
+    def validate(self, doing: dict[str, Any]) -> dict[str, Any]:
+        """Whole: a change of what stands around it changes no part of a doing. A value is one number or one text."""
+        missing = {name: ["This field is required."] for name in self.fields if name not in doing}
+        if missing:
+            raise serializers.ValidationError(missing)
+        if not isinstance(doing["value"], int | float | str | None):
+            raise serializers.ValidationError({"value": ["A number, a text, or null was expected."]})
+        if len(str(doing["value"])) > MOST_LETTERS:
+            raise serializers.ValidationError({"value": [f"A value has at most {MOST_LETTERS} characters."]})
+        return doing
 
 
 class DoingsField(serializers.ListField):
@@ -30,6 +49,22 @@ class DoingsField(serializers.ListField):
 
     def __init__(self, **options: Any) -> None:
         super().__init__(child=DoingSerializer(), max_length=MOST_DOINGS, **options)
+
+    def get_attribute(self, row: Any) -> list[dict[str, Any]]:
+        """The doings that a row keeps as CSV; its `hands` are the CSV and the rig. Raises TraceError."""
+        text, rig = row.hands
+        return doings_of(text, core_rig(rig))
+
+    def to_internal_value(self, data: Any) -> list[dict[str, Any]]:
+        """The doings. Their number and that of the channels they name are looked at before anything else."""
+        if isinstance(data, list):
+            if len(data) > MOST_DOINGS:
+                raise serializers.ValidationError([f"Hands do at most {MOST_DOINGS:,} things in a run."])
+            names = {doing["name"] for doing in data if isinstance(doing, dict) and isinstance(doing.get("name"), str)}
+            if len(names) > MOST_NAMES:
+                raise serializers.ValidationError([f"Hands touch at most {MOST_NAMES} channels in a run."])
+        found: list[dict[str, Any]] = super().to_internal_value(data)
+        return found
 
 
 def doings_csv(doings: Sequence[dict[str, Any]], rig: CoreRig) -> str:

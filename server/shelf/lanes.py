@@ -25,7 +25,7 @@ def lanes(trace: Trace, rig: Rig, start: int, stop: int, columns: int) -> list[d
         if rig.channels[name].dimension == TEXT
         else lane(Signal(trace.times, values), rig.channels[name], start, stop, columns)
         for name, values in trace.channels.items()
-        if not name.endswith(COUNTS)
+        if not name.endswith(COUNTS) and name in rig.channels
     ]
 
 

@@ -55,6 +55,11 @@ class Inputs(Owned):
     name = models.CharField(max_length=100)
     text = models.TextField()
 
+    @property
+    def hands(self) -> tuple[str, Rig]:
+        """What hands did, as CSV, and the rig that says what its channels are."""
+        return self.text, self.rig
+
 
 class Behaviour(Owned):
     """A program's text as it is now. `world` is what the bench ran it in last, as a world is asked for."""

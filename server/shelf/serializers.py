@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
@@ -14,6 +15,9 @@ from geduld.rig.physics import Mount
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.floor.reader import floor_from_json
 from server.config.owned import OwnedField
+from server.config.rows import BrokenRow
+from server.config.versions import unchanged, version_of
+from server.shelf.depending import what_breaks
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
 from server.shelf.services import core_rig, library_for, save_text, titled
@@ -35,8 +39,15 @@ class PartSerializer(serializers.Serializer):
     high = serializers.FloatField(allow_null=True)
 
 
-class RigSerializer(serializers.ModelSerializer):
+class RigSerializer(BrokenRow, serializers.ModelSerializer):
     """A rig, with its parts as the core understands them."""
+
+    in_place = {  # noqa: RUF012
+        "parts": [], "properties": [], "libraries": [], "exclusive": [], "has_drive": False,
+        "drive_is_measured": False, "drive_is_timed": False,
+        "shape": {"outline": None, "radius": None, "wheel_diameter": None, "track_width": None, "mounts": {}},
+    }  # fmt: skip
+    broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
 
     name = serializers.CharField(read_only=True)
     parts = serializers.SerializerMethodField()
@@ -51,7 +62,7 @@ class RigSerializer(serializers.ModelSerializer):
     class Meta:
         model = Rig
         fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "drive_is_measured",
-            "drive_is_timed", "shape", "exclusive", "updated",
+            "drive_is_timed", "shape", "exclusive", "updated", "broken",
         )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
@@ -64,9 +75,12 @@ class RigSerializer(serializers.ModelSerializer):
         return Rig.objects.create(name=values["source"]["name"][:100], **values)
 
     def update(self, rig: Rig, values: dict[str, Any]) -> Rig:
-        """The rig is called what its source says."""
-        rig.source = values.get("source", rig.source)
-        rig.name = rig.source["name"][:100]
+        """The rig is called what its source says. What depends on it is looked at before it changes."""
+        source = values.get("source", rig.source)
+        breaks = what_breaks(rig, rig_from_json(source))
+        if breaks:
+            raise serializers.ValidationError({"source": [*breaks, "Change or delete those first."]})
+        rig.source, rig.name = source, source["name"][:100]
         rig.save()
         return rig
 
@@ -138,13 +152,19 @@ def part_as_json(part: Part) -> dict[str, Any]:
 
 
 class FloorSerializer(serializers.ModelSerializer):
-    """A floor; it is called what its source says."""
+    """A floor; it is called what its source says. `started_from` is the version of it that a change started from."""
 
     name = serializers.CharField(read_only=True)
+    version = serializers.SerializerMethodField()
+    started_from = serializers.CharField(required=False, write_only=True, max_length=64)
 
     class Meta:
         model = Floor
-        fields = ("id", "name", "source", "updated")
+        fields = ("id", "name", "source", "updated", "version", "started_from")
+
+    def get_version(self, floor: Floor) -> str:
+        """Which floor this is, for changes that start from it."""
+        return version_of(floor.source)
 
     def validate_source(self, source: Any) -> Any:
         """The core reads the floor; its errors go out as they are."""
@@ -152,32 +172,34 @@ class FloorSerializer(serializers.ModelSerializer):
         return source
 
     def save(self, **kwargs: Any) -> Floor:
-        """Keeps the name beside the source."""
+        """Keeps the name beside the source. Raises Changed when it was changed elsewhere in the meantime."""
+        started_from = self.validated_data.pop("started_from", None)
         source = self.validated_data.get("source") or self.instance.source
+        if self.instance is not None:
+            unchanged("source", source, self.instance.source, started_from)
         return super().save(name=source["name"][:100], **kwargs)
 
 
-class InputsSerializer(serializers.ModelSerializer):
+class InputsSerializer(BrokenRow, serializers.ModelSerializer):
     """What hands did in a test: told as doings, kept as CSV."""
 
+    in_place = {"doings": []}  # noqa: RUF012
+    broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
+
     rig = OwnedField(queryset=Rig.objects.all())
-    doings = DoingsField(write_only=True)
+    doings = DoingsField()
     text = serializers.CharField(read_only=True)
 
     class Meta:
         model = Inputs
-        fields = ("id", "rig", "name", "doings", "text", "updated")
-
-    def to_representation(self, inputs: Inputs) -> dict[str, Any]:
-        """With the doings that the CSV holds."""
-        return {**super().to_representation(inputs), "doings": doings_of(inputs.text, core_rig(inputs.rig))}
+        fields = ("id", "rig", "name", "doings", "text", "updated", "broken")
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
         """The core reads what will be kept; its errors go out as they are."""
+        rig = core_rig(values.get("rig") or self.instance.rig)
         if "doings" in values:
-            rig = core_rig(values.get("rig") or self.instance.rig)
             values["text"] = doings_csv(values.pop("doings"), rig)
-            doings_of(values["text"], rig)
+        doings_of(values.get("text", "") if self.instance is None else values.get("text", self.instance.text), rig)
         return values
 
 
@@ -199,27 +221,46 @@ class TraceUploadSerializer(serializers.Serializer):
 
 
 class BehaviourSerializer(serializers.ModelSerializer):
-    """A behaviour. Changing its text keeps a revision; it is called what its text says."""
+    """A behaviour. Changing its text keeps a revision; it is called what its text says.
+
+    `started_from` is the version of the text that a change started from: another one is not replaced.
+    """
 
     rig = OwnedField(queryset=Rig.objects.all())
     text = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
+    world = serializers.DictField(required=False)
+    version = serializers.SerializerMethodField()
+    started_from = serializers.CharField(required=False, write_only=True, max_length=64)
 
     class Meta:
         model = Behaviour
-        fields = ("id", "rig", "title", "text", "world", "updated")
+        fields = ("id", "rig", "title", "text", "world", "updated", "version", "started_from")
+
+    def get_version(self, behaviour: Behaviour) -> str:
+        """Which text this is, for changes that start from it."""
+        return version_of(behaviour.text)
+
+    def validate_world(self, world: dict[str, Any]) -> dict[str, Any]:
+        """What the bench ran in: it is kept as it is, and so has a bound."""
+        if len(json.dumps(world)) > MOST_BYTES:
+            raise serializers.ValidationError(f"A world has at most {MOST_BYTES:,} bytes.")
+        return world
 
     def create(self, values: dict[str, Any]) -> Behaviour:
         """The first text is the first revision."""
+        values.pop("started_from", None)
         behaviour = super().create(values)
         save_text(behaviour, behaviour.text)
         return behaviour
 
     def update(self, behaviour: Behaviour, values: dict[str, Any]) -> Behaviour:
-        """Keeps the text and its revision."""
+        """Keeps the text and its revision. Raises Changed when it was changed elsewhere in the meantime."""
+        started_from, before = values.pop("started_from", None), behaviour.text
         if "text" in values:
+            unchanged("text", values["text"], before, started_from)
             values["title"] = titled(values["text"], values.get("title", behaviour.title))
         behaviour = super().update(behaviour, values)
-        save_text(behaviour, behaviour.text)
+        save_text(behaviour, behaviour.text, before)
         return behaviour
 
 
@@ -228,4 +269,4 @@ class RevisionSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Revision
-        fields = ("id", "text", "saved")
+        fields = ("id", "text", "saved", "apart")

@@ -32,8 +32,13 @@ def _rig(source: str) -> CoreRig:
 
 def library_for(rig: Rig) -> Library:
     """The libraries that the teacher keeps for a rig, among the behaviours."""
+    return library_of(library_texts(rig))
+
+
+def library_texts(rig: Rig) -> tuple[str, ...]:
+    """The texts that may be libraries."""
     texts = Behaviour.objects.filter(owner=rig.owner_id, rig=rig, text__contains="library").order_by("id")
-    return library_of(texts.values_list("text", flat=True))
+    return tuple(texts.values_list("text", flat=True))
 
 
 def save_trace(rig: Rig, name: str, found: Imported) -> Trace:
@@ -47,19 +52,25 @@ def titled(text: str, otherwise: str) -> str:
 
 
 @transaction.atomic
-def save_text(behaviour: Behaviour, text: str) -> None:
+def save_text(behaviour: Behaviour, text: str, before: str | None = None) -> None:
     """Keeps a behaviour's new text, and a revision to go back to.
 
-    Typing within a minute of the last revision goes into that revision, so that the list stays short.
+    Typing on from the last revision, `before`, within a minute goes into that revision, so that the list stays short.
     """
     now = timezone.now()
     last = behaviour.revisions.first()
     if last is not None and last.text == text:
         return
-    if last is not None and now - last.saved < REVISION_EVERY and behaviour.revisions.count() > 1:
+    typing_on = last is not None and last.text == before and not last.apart and now - last.saved < REVISION_EVERY
+    if last is not None and typing_on and behaviour.revisions.count() > 1:
         last.text = text
         last.save(update_fields=["text"])
     else:
-        Revision.objects.create(behaviour=behaviour, text=text, saved=now)
-        old = behaviour.revisions.values_list("pk", flat=True)[MOST_REVISIONS:]
-        Revision.objects.filter(pk__in=list(old)).delete()
+        keep_revision(behaviour, text)
+
+
+def keep_revision(behaviour: Behaviour, text: str, apart: bool = False) -> None:
+    """A text to go back to; `apart` for one that was refused, because another had been saved in the meantime."""
+    Revision.objects.create(behaviour=behaviour, text=text, saved=timezone.now(), apart=apart)
+    old = behaviour.revisions.values_list("pk", flat=True)[MOST_REVISIONS:]
+    Revision.objects.filter(pk__in=list(old)).delete()

@@ -6,8 +6,10 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.db import transaction
 from django.db.models import ProtectedError
 from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.decorators import action
 from rest_framework.exceptions import APIException, ValidationError
@@ -20,6 +22,8 @@ from geduld.language.quantities import UNITS
 from geduld.worlds.trace_csv import trace_to_csv
 from server.config.apart import in_turn
 from server.config.owned import OwnedViewSet
+from server.config.space import shrink
+from server.config.versions import Changed
 from server.shelf.importing import imported_file
 from server.shelf.lanes import lanes, window
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
@@ -32,7 +36,7 @@ from server.shelf.serializers import (
     TraceSerializer,
     TraceUploadSerializer,
 )
-from server.shelf.services import core_rig, save_trace
+from server.shelf.services import core_rig, keep_revision, save_trace
 from server.shelf.unpacked import core_trace
 
 MOST_SECONDS = 120.0
@@ -89,6 +93,7 @@ class TraceViewSet(OwnedViewSet):
             trace.delete()
         except ProtectedError:
             raise InUse from None
+        transaction.on_commit(shrink)
 
     @extend_schema(
         parameters=[
@@ -96,7 +101,9 @@ class TraceViewSet(OwnedViewSet):
             OpenApiParameter("to", float, description="end in seconds (default the trace's end)"),
             OpenApiParameter("columns", int, description="how many columns the screen has (default 1200)"),
         ],
-        responses=OpenApiResponse(description="the lanes: part, times in seconds, values in the part's unit"),
+        responses=OpenApiResponse(
+            OpenApiTypes.OBJECT, description="the lanes: part, times in seconds, values in the part's unit"
+        ),
     )
     @action(detail=True)
     def lanes(self, request: Request, pk: str | None = None) -> Response:
@@ -133,7 +140,7 @@ class FloorViewSet(OwnedViewSet):
 class InputsViewSet(OwnedViewSet):
     """What the teacher's hands did in tests."""
 
-    queryset = Inputs.objects.all()
+    queryset = Inputs.objects.select_related("rig")
     serializer_class = InputsSerializer
 
 
@@ -143,17 +150,26 @@ class BehaviourViewSet(OwnedViewSet):
     queryset = Behaviour.objects.all()
     serializer_class = BehaviourSerializer
 
+    def update(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        """A changed behaviour. A text that came too late is kept among the revisions."""
+        try:
+            return super().update(request, *args, **kwargs)
+        except Changed as changed:
+            keep_revision(self.get_object(), changed.mine, apart=True)
+            raise
+
     @extend_schema(responses=RevisionSerializer(many=True))
     @action(detail=True)
     def revisions(self, request: Request, pk: str | None = None) -> Response:
         """The texts to go back to, the newest first."""
-        return Response(RevisionSerializer(self.get_object().revisions.all(), many=True).data)
+        page = self.paginate_queryset(self.get_object().revisions.all())
+        return self.get_paginated_response(RevisionSerializer(page, many=True).data)
 
 
 class Notation(APIView):
     """The notation's words, for highlighting and completion."""
 
-    @extend_schema(responses=OpenApiResponse(description="lists of words"))
+    @extend_schema(responses=OpenApiResponse(OpenApiTypes.OBJECT, description="lists of words"))
     def get(self, request: Request) -> Response:
         """Words by their role."""
         return Response(

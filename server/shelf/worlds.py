@@ -8,6 +8,7 @@ from typing import Any
 from rest_framework import serializers
 
 from geduld.rig.model import Rig as CoreRig
+from geduld.rig.reader import rig_from_json
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.inputs import Inputs, inputs_from_csv
@@ -30,6 +31,11 @@ class WorldSerializer(serializers.Serializer):
     doings = DoingsField(required=False, default=list)
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
     limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
+
+
+def try_world(rig: Any, values: Mapping[str, Any]) -> None:
+    """Raises what keeps a rig, given as its JSON source, from being tried in a world."""
+    core_world(rig_from_json(rig), values)
 
 
 def core_world(rig: CoreRig, values: Mapping[str, Any]) -> World | None:

@@ -1,0 +1,76 @@
+"""Lists: page by page, and never without an answer because of one bad row."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from rest_framework.pagination import LimitOffsetPagination
+from rest_framework.response import Response
+from rest_framework.utils.urls import replace_query_param
+
+from geduld.errors import GeduldError
+
+log = logging.getLogger(__name__)
+_UNKNOWN = "Geduld cannot read this any more."
+
+
+class Pages(LimitOffsetPagination):
+    """A list in pages of at most `limit` rows: the array itself, and the way to the next page in the header Link."""
+
+    default_limit = 200
+    max_limit = 500
+
+    def paginate_queryset(self, queryset: Any, request: Any, view: Any = None) -> list[Any]:
+        """One page. One row more is asked for, to know whether there is a next page: counting all would cost more."""
+        self.request = request
+        self.limit = self.get_limit(request) or self.default_limit
+        self.offset = min(self.get_offset(request), 2**62)
+        rows = list(queryset[self.offset : self.offset + self.limit + 1])
+        self.more = len(rows) > self.limit
+        return rows[: self.limit]
+
+    def get_paginated_response(self, data: Any) -> Response:
+        """The page."""
+        response = Response(data)
+        if self.more:
+            address = self.request.build_absolute_uri()
+            for name, value in (("limit", self.limit), ("offset", self.offset + self.limit)):
+                address = replace_query_param(address, name, value)
+            response["Link"] = f'<{address}>; rel="next"'
+        return response
+
+    def get_paginated_response_schema(self, schema: dict[str, Any]) -> dict[str, Any]:
+        """The array itself."""
+        return schema
+
+
+class BrokenRow:
+    """A serializer whose rows can break: what was kept by an older version, say, or depends on what was changed.
+
+    Such a row is shown with `broken`, the reason why, and with `in_place` of what cannot be worked out; it can be
+    mended by PATCH, or deleted. Rows that are whole have `broken` null.
+    """
+
+    in_place: dict[str, Any]
+
+    def to_representation(self, row: Any) -> dict[str, Any]:
+        """The row as JSON."""
+        try:
+            return {**self.whole(row), "broken": None}
+        except GeduldError as problem:
+            why = f"{problem.message} {problem.remedy}".strip()
+        except Exception:
+            log.exception("row %s of %s is broken", row.pk, type(row).__name__)
+            why = _UNKNOWN
+        plain = {name: getattr(row, name) for name in self.fields if name not in self.in_place and hasattr(row, name)}  # type: ignore[attr-defined]
+        told = {
+            name: self.fields[name].to_representation(value) if value is not None else None  # type: ignore[attr-defined]
+            for name, value in plain.items()
+        }
+        return {**told, **self.in_place, "broken": why}
+
+    def whole(self, row: Any) -> dict[str, Any]:
+        """The row as JSON. Raises what is wrong with it."""
+        found: dict[str, Any] = super().to_representation(row)  # type: ignore[misc]
+        return found

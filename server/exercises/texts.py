@@ -1,0 +1,33 @@
+"""What is said of an exercise's texts. It is worked out once for the same texts, as lists show it again and again."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from typing import Any
+
+from geduld.binding.library import library_of
+from geduld.grading.exercise import checks_for
+from geduld.hints.about import program_hints
+from geduld.rig.reader import rig_from_json
+from server.shelf.models import Rig
+
+Found = tuple[list[dict[str, Any]], dict[str, Any]]
+
+
+def looked_through(rig: Rig, library: tuple[str, ...], reference: str, checks: str) -> Found:
+    """Each check's title and points, and the hints about the reference and the checks."""
+    titles, problems = _looked_through(json.dumps(rig.source), library, reference, checks)
+    return json.loads(titles), json.loads(problems)
+
+
+@lru_cache(maxsize=256)
+def _looked_through(source: str, library: tuple[str, ...], reference: str, checks: str) -> tuple[str, str]:
+    rig = rig_from_json(json.loads(source))
+    bound = checks_for(checks, rig)
+    titles = [{"title": check.title, "points": check.points, "private": check.private} for check in bound.checks]
+    problems = {
+        "reference": [hint.as_json() for hint in program_hints(reference, rig, library_of(library))[1]],
+        "checks": [hint.as_json() for hint in bound.hints],
+    }
+    return json.dumps(titles, allow_nan=False), json.dumps(problems)

@@ -1,0 +1,70 @@
+"""What would not go with a rig any more if the rig were changed."""
+
+from __future__ import annotations
+
+from geduld.errors import GeduldError
+from geduld.grading.exercise import checks_for
+from geduld.hints.about import program_hints
+from geduld.rig.model import Rig as CoreRig
+from geduld.worlds.trace_csv import COUNTS
+from server.shelf.doings import doings_of
+from server.shelf.models import Rig
+from server.shelf.services import core_rig, library_for
+
+MOST_SAID = 5
+
+
+def what_breaks(rig: Rig, new: CoreRig) -> list[str]:
+    """A sentence for each recording, test by hand, case and exercise that needs the rig as it is."""
+    try:
+        old: CoreRig | None = core_rig(rig)
+    except GeduldError:
+        old = None  # a broken one can only be mended
+    found = [*_traces(rig, new, old), *_inputs(rig, new), *_exercises(rig, new, old)]
+    more = len(found) - MOST_SAID
+    return [*found[:MOST_SAID], f"And {more} more."] if more > 0 else found
+
+
+def _traces(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
+    found = []
+    for name, channels in rig.traces.values_list("name", "channels"):
+        for channel in channels:
+            if channel.endswith(COUNTS):
+                continue
+            part, before = new.channels.get(channel), old.channels.get(channel) if old else None
+            if part is None:
+                found.append(f'The trace "{name}" has the channel "{channel}", which the rig would not have any more.')
+            elif before is not None and before.dimension != part.dimension:
+                what = f"which is {before.dimension} there and would be {part.dimension}"
+                found.append(f'The trace "{name}" has the channel "{channel}", {what}.')
+    return found
+
+
+def _inputs(rig: Rig, new: CoreRig) -> list[str]:
+    found = []
+    for name, text in rig.inputs.values_list("name", "text"):
+        try:
+            doings_of(text, new)
+        except GeduldError as problem:
+            found.append(f'The test by hand "{name}": {problem.message}')
+    return found
+
+
+def _exercises(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
+    found = []
+    library = library_for(rig)
+    for exercise in rig.exercises.all():
+        for name, inputs in exercise.cases.values_list("name", "inputs"):
+            try:
+                doings_of(inputs, new)
+            except GeduldError as problem:
+                found.append(f'The case "{name}" of "{exercise.title}": {problem.message}')
+        for what, hints in (
+            ("reference", lambda core, text=exercise.reference: program_hints(text, core, library)[1]),
+            ("checks", lambda core, text=exercise.checks: checks_for(text, core).hints),
+        ):
+            before = [] if old is None else [hint for hint in hints(old) if hint.level == "error"]
+            now = [hint for hint in hints(new) if hint.level == "error"]
+            if now and not before and old is not None:
+                found.append(f'The {what} of "{exercise.title}", line {now[0].line}: {now[0].message}')
+    return found
