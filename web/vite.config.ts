@@ -4,6 +4,5 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react(), tailwindcss()],
-  build: { chunkSizeWarningLimit: 1200 },
   server: { proxy: { "/api": "http://127.0.0.1:8000", "/sign-in": "http://127.0.0.1:8000" } },
 });

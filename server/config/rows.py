@@ -6,6 +6,7 @@ import logging
 from typing import Any
 
 from rest_framework.pagination import LimitOffsetPagination
+from rest_framework.relations import PKOnlyObject
 from rest_framework.response import Response
 from rest_framework.utils.urls import replace_query_param
 
@@ -48,29 +49,33 @@ class Pages(LimitOffsetPagination):
 class BrokenRow:
     """A serializer whose rows can break: what was kept by an older version, say, or depends on what was changed.
 
-    Such a row is shown with `broken`, the reason why, and with `in_place` of what cannot be worked out; it can be
-    mended by PATCH, or deleted. Rows that are whole have `broken` null.
+    Such a row is shown with `broken`, the reason why, and for each field that cannot be worked out with what is
+    `in_place` of it; it can be mended by PATCH, or deleted. Rows that are whole have `broken` null.
     """
 
     in_place: dict[str, Any]
 
     def to_representation(self, row: Any) -> dict[str, Any]:
-        """The row as JSON."""
-        try:
-            return {**self.whole(row), "broken": None}
-        except GeduldError as problem:
-            why = f"{problem.message} {problem.remedy}".strip()
-        except Exception:
-            log.exception("row %s of %s is broken", row.pk, type(row).__name__)
-            why = _UNKNOWN
-        plain = {name: getattr(row, name) for name in self.fields if name not in self.in_place and hasattr(row, name)}  # type: ignore[attr-defined]
-        told = {
-            name: self.fields[name].to_representation(value) if value is not None else None  # type: ignore[attr-defined]
-            for name, value in plain.items()
-        }
-        return {**told, **self.in_place, "broken": why}
+        """The row as JSON, field by field."""
+        told: dict[str, Any] = {}
+        broken: str | None = None
+        for field in self._readable_fields:  # type: ignore[attr-defined]
+            name = field.field_name
+            if name == "broken":
+                continue
+            try:
+                told[name] = _value(field, row)
+            except GeduldError as problem:
+                broken = broken or f"{problem.message} {problem.remedy}".strip()
+                told[name] = self.in_place[name]
+            except Exception:
+                log.exception("%s of row %s of %s cannot be read", name, row.pk, type(row).__name__)
+                broken = broken or _UNKNOWN
+                told[name] = self.in_place.get(name)
+        return {**told, "broken": broken}
 
-    def whole(self, row: Any) -> dict[str, Any]:
-        """The row as JSON. Raises what is wrong with it."""
-        found: dict[str, Any] = super().to_representation(row)  # type: ignore[misc]
-        return found
+
+def _value(field: Any, row: Any) -> Any:
+    attribute = field.get_attribute(row)
+    known = attribute.pk if isinstance(attribute, PKOnlyObject) else attribute
+    return None if known is None else field.to_representation(attribute)

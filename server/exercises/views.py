@@ -44,6 +44,7 @@ class ExerciseViewSet(OwnedViewSet):
         Exercise.objects.select_related("rig")
         .prefetch_related(Prefetch("cases", _CASES))
         .annotate(hand_ins_counted=Count("hand_ins"))
+        .order_by("-updated", "-id")  # a query that counts forgets the model's own order
     )
     serializer_class = ExerciseSerializer
 

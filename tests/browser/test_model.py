@@ -25,6 +25,62 @@ for (const [file, name, values] of asked) said.push((await import(`./model/${fil
 console.log(JSON.stringify(said));
 """
 
+# A server that answers when it is told to: what is sent to it, and what the saver says then.
+SAVER = """
+import { Saver } from "./model/saver.js";
+const log = [], pending = [];
+const send = (change, from) => { log.push(["sent", change, from]); return new Promise((kept, not) => pending.push({ kept, not })); };
+const step = () => new Promise((go) => setTimeout(go, 5));
+const state = (word) => log.push([word, saver.current().state]);
+const saver = new Saver(send, { text: "v0" });
+saver.save({ text: "a" }); saver.flush();
+saver.save({ text: "ab" }); saver.flush();            // the first is on its way: it may not be overtaken
+log.push(["on the way", pending.length]);
+saver.save({ world: 1 });
+pending.shift().kept({ text: "v1" }); await step();
+saver.flush(); await step();
+pending.shift().kept({ text: "v2" }); await step();
+state("kept");
+saver.save({ text: "bad" }); saver.flush();
+pending.shift().not({ status: 422 }); await step();
+state("refused"); saver.flush();                      // asked for by hand, it may be sent again
+pending.shift().not({ status: 0 }); await step();
+state("no server"); saver.flush();
+pending.shift().not({ status: 409, code: "changed-elsewhere", more: { field: "text", theirs: "other", version: "v9" } }); await step();
+state("elsewhere");
+saver.save({ text: "badly" }); saver.flush();         // typed on: kept here, not sent
+log.push(["both", saver.current().mine, saver.current().theirs, pending.length, saver.flush()]);
+saver.keepMine();
+pending.shift().kept({ text: "v10" }); await step();
+state("mine");
+saver.save({ text: "x" }); saver.flush();
+pending.shift().not({ status: 409, code: "changed-elsewhere", more: { field: "text", theirs: "other", version: "v11" } }); await step();
+log.push(["theirs", saver.takeTheirs()]); state("taken");
+saver.save({ text: "y" });
+const done = saver.settled(); pending.shift().kept({ text: "v12" }); await done; state("settled");
+console.log(JSON.stringify(log)); process.exit(0);
+"""
+SAVED = [
+    ["sent", {"text": "a"}, {"text": "v0"}],
+    ["on the way", 1],
+    ["sent", {"text": "ab", "world": 1}, {"text": "v1"}],
+    ["kept", "saved"],
+    ["sent", {"text": "bad"}, {"text": "v2"}],
+    ["refused", "refused"],
+    ["sent", {"text": "bad"}, {"text": "v2"}],
+    ["no server", "failed"],
+    ["sent", {"text": "bad"}, {"text": "v2"}],
+    ["elsewhere", "conflict"],
+    ["both", "badly", "other", 0, True],
+    ["sent", {"text": "badly"}, {"text": "v9"}],
+    ["mine", "saved"],
+    ["sent", {"text": "x"}, {"text": "v10"}],
+    ["theirs", {"text": "other"}],
+    ["taken", "saved"],
+    ["sent", {"text": "y"}, {"text": "v11"}],
+    ["settled", "saved"],
+]
+
 # file, function, values, what it gives
 TABLE = [
     ("numbers", "show", [2.5, "cm"], "2.5 cm"),
@@ -79,7 +135,7 @@ class Model(unittest.TestCase):
     def setUpClass(cls):
         cls.folder = Path(tempfile.mkdtemp(prefix="geduld-model-"))
         cls.addClassCleanup(shutil.rmtree, cls.folder)
-        files = [f"src/model/{name}.ts" for name in ("numbers", "signals", "handles", "forms", "checkForms")]
+        files = [f"src/model/{name}.ts" for name in ("numbers", "signals", "handles", "forms", "checkForms", "saver")]
         options = "--module esnext --target es2022 --moduleResolution bundler --ignoreConfig --outDir"
         command = ["node", "node_modules/typescript/bin/tsc", *files, *options.split(), str(cls.folder)]
         subprocess.run(command, cwd=WEB, check=True, capture_output=True)
@@ -99,6 +155,12 @@ class Model(unittest.TestCase):
             check=True,
         )
         return json.loads(done.stdout)
+
+    def test_what_is_typed_is_saved_in_order_and_never_lost(self):
+        (self.folder / "saver-test.mjs").write_text(SAVER)
+        done = subprocess.run(["node", "saver-test.mjs"], cwd=self.folder, capture_output=True, text=True, timeout=60)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(json.loads(done.stdout), SAVED)
 
     def test_functions_of_the_model(self):
         said = self.ask([row[:3] for row in TABLE])

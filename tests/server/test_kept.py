@@ -63,10 +63,11 @@ class Refused(ServerTest):
         good = Rig.objects.get().source
         Rig.objects.update(source={"geduld": "rig/9", "name": "glasshouse-cart", "parts": {}})
         (rig,) = self.get("rigs")
-        self.assertTrue(rig["broken"] and rig["parts"] == [])
+        self.assertTrue(rig["broken"] and rig["parts"] == [] and rig["name"] == "glasshouse-cart")
         for name in ("exercises", "cases", "inputs"):
             rows = self.get(name)
             self.assertTrue(all(row["broken"] for row in rows), name)
+        self.assertEqual([row["hand_in_count"] for row in self.get("exercises")], [7, 28, 7])
         self.assertEqual(self.get(f"exercises/{self.exercise['id']}")["title"], "Dock at the barrel")
         for name in ("traces", "floors", "behaviours", "hand-ins"):
             self.assertTrue(self.get(name))

@@ -4,14 +4,14 @@ import { api } from "./client";
 import type { BenchAnswer, Behaviour, Exercise, Floor, HandIn, Inputs, Job, Lanes, NotationWords, Override, Proof, Revision, Rig, Sheet, Trace, World } from "./types";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => api.get<{ name: string }>("me"), retry: false });
-export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: () => api.get<Rig[]>("rigs") });
-export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: () => api.get<Trace[]>("traces") });
-export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: () => api.get<Floor[]>("floors") });
+export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: ({ signal }) => api.all<Rig>("rigs", signal) });
+export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: ({ signal }) => api.all<Trace>("traces", signal) });
+export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => api.all<Floor>("floors", signal) });
 export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => api.get<Floor>(`floors/${id}`) });
-export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: () => api.get<Inputs[]>("inputs") });
+export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => api.all<Inputs>("inputs", signal) });
 export const useBehaviours = () =>
-  useQuery({ queryKey: ["behaviours"], queryFn: () => api.get<Behaviour[]>("behaviours") });
-export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: () => api.get<Exercise[]>("exercises") });
+  useQuery({ queryKey: ["behaviours"], queryFn: ({ signal }) => api.all<Behaviour>("behaviours", signal) });
+export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: ({ signal }) => api.all<Exercise>("exercises", signal) });
 export const useNotation = () =>
   useQuery({ queryKey: ["notation"], queryFn: () => api.get<NotationWords>("notation"), staleTime: Infinity });
 
@@ -22,7 +22,7 @@ export const useExercise = (id: number | null) =>
 export const useHandIn = (id: number | null) =>
   useQuery({ queryKey: ["hand-in", id], queryFn: () => api.get<HandIn>(`hand-ins/${id}`), enabled: id !== null });
 export const useHandIns = (exercise: number) =>
-  useQuery({ queryKey: ["hand-ins", exercise], queryFn: () => api.get<HandIn[]>(`exercises/${exercise}/hand-ins`) });
+  useQuery({ queryKey: ["hand-ins", exercise], queryFn: ({ signal }) => api.all<HandIn>(`exercises/${exercise}/hand-ins`, signal) });
 /** Looks again soon while work is going on. */
 const whileRunning = (query: { state: { data?: { job: Job | null } } }) => (query.state.data?.job?.state === "running" ? 300 : false);
 
@@ -47,7 +47,7 @@ export const useProof = (exercise: number) =>
 export const useRevisions = (behaviour: number | null, open: boolean) =>
   useQuery({
     queryKey: ["revisions", behaviour],
-    queryFn: () => api.get<Revision[]>(`behaviours/${behaviour}/revisions`),
+    queryFn: ({ signal }) => api.all<Revision>(`behaviours/${behaviour}/revisions`, signal),
     enabled: behaviour !== null && open,
     staleTime: 0,
   });
@@ -73,11 +73,25 @@ export interface BenchQuestion extends World {
 export const useBench = (question: BenchQuestion) =>
   useQuery({
     queryKey: ["bench", question],
-    queryFn: ({ signal }) => api.post<BenchAnswer>("bench/run", question, signal),
+    queryFn: ({ signal }) => api.bench<BenchAnswer>(question, signal),
     enabled: question.rig !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
+    retry: false,
+  });
+
+/** The bench's answers in several worlds, one after the other: a teacher has one run at a time. */
+export const usePreview = (question: Omit<BenchQuestion, keyof World | "window">, worlds: World[]) =>
+  useQuery({
+    queryKey: ["preview", question, worlds],
+    queryFn: async ({ signal }) => {
+      const answers: BenchAnswer[] = [];
+      for (const world of worlds) answers.push(await api.bench<BenchAnswer>({ ...question, ...world }, signal));
+      return answers;
+    },
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
     retry: false,
   });
 

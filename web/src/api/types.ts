@@ -25,6 +25,8 @@ export interface Rig {
   exclusive: string[][];
   shape: RigShape;
   updated: string;
+  /** Why it cannot be read any more; null where it can. */
+  broken: string | null;
 }
 
 /** Where a sensor sits, ahead and to the left of the middle of the axle: cm and deg. */
@@ -51,6 +53,7 @@ export interface Floor {
   name: string;
   source: Record<string, unknown>;
   updated: string;
+  version: string;
 }
 
 /** At an instant (s) a hand gives a channel a value in the part's unit, or lets go of it (null). */
@@ -67,6 +70,7 @@ export interface Inputs {
   doings: Doing[];
   text: string;
   updated: string;
+  broken: string | null;
 }
 
 /** What a program runs in: a trace or a floor, with what hands do there. `limit` is in s. */
@@ -98,12 +102,15 @@ export interface Behaviour {
   text: string;
   world: Partial<World>;
   updated: string;
+  version: string;
 }
 
 export interface Revision {
   id: number;
   text: string;
   saved: string;
+  /** Whether it was not taken, because another text had been saved in the meantime. */
+  apart: boolean;
 }
 
 export interface Case {
@@ -118,6 +125,7 @@ export interface Case {
   seed: number | null;
   limit_us: number | null;
   duration_us: number;
+  broken: string | null;
 }
 
 export interface Exercise {
@@ -139,6 +147,9 @@ export interface Exercise {
   check_titles: { title: string; points: number; private: boolean }[];
   problems: { reference: Hint[]; checks: Hint[] };
   updated: string;
+  /** The versions of its texts, for changes that start from them. */
+  versions: Record<"brief" | "reference" | "checks", string>;
+  broken: string | null;
 }
 
 export interface HandIn {
@@ -272,6 +283,8 @@ export interface SheetRow {
   graded: boolean;
   stale: boolean;
   problem: string;
+  /** Why Geduld itself failed when it was last graded; that is no mark. Empty where it did not. */
+  failure: string;
   received: string;
   earned: number;
   /** The points that count: those earned, less what being late costs, rounded. */
@@ -300,6 +313,8 @@ export interface Job {
   done: number;
   of: number;
   problem: string;
+  /** Whether it was taken up again after Geduld had been stopped in the middle of it. */
+  resumed: boolean;
 }
 
 export interface Sheet {

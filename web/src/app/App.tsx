@@ -1,37 +1,42 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { lazy, type ReactNode } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
-import { BehaviourBench } from "../bench/BehaviourBench";
-import { HandInBench } from "../bench/HandInBench";
-import { MistakeBench } from "../bench/MistakeBench";
-import { ReferenceBench } from "../bench/ReferenceBench";
-import { ExercisePage } from "../exercises/ExercisePage";
-import { FloorPage } from "../floors/FloorPage";
-import { Feedback } from "../marks/Feedback";
-import { MarkSheet } from "../marks/MarkSheet";
-import { ProofPage } from "../proof/ProofPage";
 import { Shelf } from "../shelf/Shelf";
+import { Broken } from "./Broken";
 import { NotThere } from "./NotThere";
 import { Shell } from "./Shell";
 import { useThemeOnPage } from "./theme";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
+/** A view that is fetched when it is first opened: who looks at the shelf need not wait for the bench. */
+function view<Name extends string>(fetched: () => Promise<Record<Name, () => ReactNode>>, name: Name): ReactNode {
+  const View = lazy(async () => ({ default: (await fetched())[name] as () => ReactNode }));
+  return <View />;
+}
+
 const router = createBrowserRouter([
   {
     element: <Shell />,
+    errorElement: <Broken />,
     children: [
-      { path: "/", element: <Shelf /> },
-      { path: "/bench/:id", element: <BehaviourBench /> },
-      { path: "/hand-ins/:id", element: <HandInBench /> },
-      { path: "/floors/:id", element: <FloorPage /> },
-      { path: "/exercises/:id", element: <ExercisePage /> },
-      { path: "/exercises/:id/bench", element: <ReferenceBench /> },
-      { path: "/exercises/:id/proof", element: <ProofPage /> },
-      { path: "/exercises/:id/proof/:place", element: <MistakeBench /> },
-      { path: "/exercises/:id/feedback", element: <Feedback /> },
-      { path: "/exercises/:id/marks", element: <MarkSheet /> },
-      { path: "*", element: <NotThere /> },
+      {
+        errorElement: <Broken />,
+        children: [
+          { path: "/", element: <Shelf /> },
+          { path: "/bench/:id", element: view(() => import("../bench/BehaviourBench"), "BehaviourBench") },
+          { path: "/hand-ins/:id", element: view(() => import("../bench/HandInBench"), "HandInBench") },
+          { path: "/floors/:id", element: view(() => import("../floors/FloorPage"), "FloorPage") },
+          { path: "/exercises/:id", element: view(() => import("../exercises/ExercisePage"), "ExercisePage") },
+          { path: "/exercises/:id/bench", element: view(() => import("../bench/ReferenceBench"), "ReferenceBench") },
+          { path: "/exercises/:id/proof", element: view(() => import("../proof/ProofPage"), "ProofPage") },
+          { path: "/exercises/:id/proof/:place", element: view(() => import("../bench/MistakeBench"), "MistakeBench") },
+          { path: "/exercises/:id/feedback", element: view(() => import("../marks/Feedback"), "Feedback") },
+          { path: "/exercises/:id/marks", element: view(() => import("../marks/MarkSheet"), "MarkSheet") },
+          { path: "*", element: <NotThere /> },
+        ],
+      },
     ],
   },
 ]);

@@ -1,3 +1,4 @@
+import { Suspense } from "react";
 import { Link, Outlet } from "react-router";
 
 import { Problem } from "../api/client";
@@ -31,7 +32,7 @@ export function Shell() {
         </Button>
       </header>
       <main id="view" className="relative min-h-0 flex-1 overflow-auto print:overflow-visible">
-        {me.error ? <SignedOut error={me.error} /> : me.data ? <Outlet /> : null}
+        {me.error ? <SignedOut error={me.error} /> : me.data ? <Suspense fallback={<p className="p-6">Opening …</p>}><Outlet /></Suspense> : null}
       </main>
     </div>
   );

@@ -6,13 +6,15 @@ import { api } from "../api/client";
 import { useBehaviour, useExercises, useFloors, useRigs, useTraces } from "../api/hooks";
 import type { Behaviour, Exercise, Floor, Rig, Trace, World } from "../api/types";
 import { NO_WORLD } from "../model/hands";
+import type { Versions } from "../model/saver";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { BenchView } from "./BenchView";
+import { Conflict } from "../saving/Conflict";
+import { SavedWord } from "../saving/SavedWord";
+import { useSaved } from "../saving/useSaved";
 import { Revisions } from "./Revisions";
-import { SavedWord } from "./SavedWord";
 import { useAddress } from "./useAddress";
-import { useSaved } from "./useSaved";
 import { WorldChoice } from "./WorldChoice";
 
 /** The bench with one of the teacher's own behaviours. */
@@ -70,27 +72,30 @@ function Open(props: OpenProps) {
   const address = useAddress();
   const [text, setText] = useState(behaviour.text);
   const [history, setHistory] = useState(false);
-  const { saving, save } = useSaved(async (next) => {
-    client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { text: next }));
-    void client.invalidateQueries({ queryKey: ["behaviours"] });
-  });
+  const { saving, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
+    async (change, startedFrom): Promise<Versions> => {
+      const sent = "text" in change ? { ...change, started_from: startedFrom["text"] } : change;
+      const kept = await api.patch<Behaviour>(`behaviours/${behaviour.id}`, sent);
+      client.setQueryData(["behaviour", behaviour.id], kept);
+      if ("text" in change) void client.invalidateQueries({ queryKey: ["behaviours"] });
+      return "text" in change ? { text: kept.version } : {};
+    },
+    { text: behaviour.version },
+  );
   const [world, setWorld] = useState(() => worldOf(props, address));
-  const { save: keepWorld } = useSaved(async (next) => {
-    client.setQueryData(["behaviour", behaviour.id], await api.patch<Behaviour>(`behaviours/${behaviour.id}`, { world: JSON.parse(next) as World }));
-  });
   const choose = useCallback(
     (next: World) => {
       setWorld(next);
-      keepWorld(JSON.stringify(next));
+      save({ world: next });
     },
-    [keepWorld],
+    [save],
   );
   const onDoings = useCallback((doings: World["doings"]) => choose({ ...world, doings }), [choose, world]);
   const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
   const write = (next: string) => {
     if (next === text) return;
     setText(next);
-    save(next);
+    save({ text: next });
   };
   return (
     <>
@@ -122,6 +127,15 @@ function Open(props: OpenProps) {
               </select>
             </label>
           </WorldChoice>
+        }
+        notice={
+          <Conflict
+            saving={saving}
+            what="This behaviour"
+            kept="Yours is also under Earlier texts."
+            onMine={keepMine}
+            onTheirs={() => setText(takeTheirs().text ?? text)}
+          />
         }
         rig={rig}
         world={world}

@@ -36,6 +36,8 @@ import { room, useNamed, useVisibleLanes } from "./visible";
 
 interface Props {
   title: ReactNode;
+  /** What needs a decision before going on. */
+  notice?: ReactNode;
   choices: ReactNode;
   rig: Rig;
   world: World;
@@ -141,8 +143,9 @@ export function BenchView(props: Props) {
 
   return (
     <div className="flex h-full min-h-0">
-      <section className="flex w-[35%] max-w-[540px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Program">
+      <section className="relative flex w-[35%] max-w-[540px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Program">
         <div className="border-b border-rule px-3 py-2">{props.title}</div>
+        {props.notice}
         <div className="min-h-0 flex-1">
           <Editor
             label="Program text. Escape, then Tab leaves it."
@@ -155,7 +158,8 @@ export function BenchView(props: Props) {
             onReady={(api) => (editor.current = api)}
           />
         </div>
-        <div className="relative max-h-[34%] overflow-auto border-t border-rule" aria-live="polite">
+        <p className="sr-only" role="status">{summary(hints)}</p>
+        <div className="relative max-h-[34%] overflow-auto border-t border-rule">
           <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
         </div>
       </section>
@@ -256,6 +260,14 @@ export function BenchView(props: Props) {
       <KeepDialog open={keeping} rig={rig} world={world} text={text} onClose={() => setKeeping(false)} />
     </div>
   );
+}
+
+/** What a reader is told when the messages change: how many there are, and not all of them at each key. */
+function summary(hints: Hint[]): string {
+  const errors = hints.filter((hint) => hint.level === "error").length;
+  const others = hints.length - errors;
+  const say = (count: number, word: string) => (count ? [`${count} ${word}${count === 1 ? "" : "s"}`] : []);
+  return [...say(errors, "error"), ...say(others, "other message")].join(", ") || "No message";
 }
 
 function notRun(hints: Hint[]): string {

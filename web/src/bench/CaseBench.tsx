@@ -8,7 +8,7 @@ import { BenchView } from "./BenchView";
 import { useAddress } from "./useAddress";
 
 /** The bench with a program in the cases of an exercise, one at a time: the one that the address names. Hands in it are tries. */
-export function CaseBench({ parts, title, text, onText }: { parts: ExerciseParts; title: ReactNode; text: string; onText: (text: string) => void }) {
+export function CaseBench({ parts, title, notice, text, onText }: { parts: ExerciseParts; title: ReactNode; notice?: ReactNode; text: string; onText: (text: string) => void }) {
   const { exercise, rig, traces, floors } = parts;
   const address = useAddress();
   const chosen = exercise.cases.find((item) => item.name === address.text("case")) ?? exercise.cases[0];
@@ -18,6 +18,7 @@ export function CaseBench({ parts, title, text, onText }: { parts: ExerciseParts
   return (
     <BenchView
       title={title}
+      notice={notice}
       choices={
         <Choice
           label="Case"

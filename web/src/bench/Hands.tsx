@@ -173,6 +173,7 @@ function Press({ part, rig, held, does }: ControlProps) {
           set(true);
         }}
         onPointerUp={() => set(false)}
+        onPointerCancel={() => set(false)}
         onClick={(event) => event.detail === 0 && set(!pressed)}
       >
         {pressed ? "pressed" : "press"}

@@ -5,11 +5,12 @@ import { useParams } from "react-router";
 import { api } from "../api/client";
 import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
 import type { Exercise } from "../api/types";
+import { Conflict } from "../saving/Conflict";
+import { SavedWord } from "../saving/SavedWord";
+import { useSaved } from "../saving/useSaved";
 import { Trouble } from "../ui/Trouble";
 import { BenchTitle } from "./BenchTitle";
 import { CaseBench } from "./CaseBench";
-import { SavedWord } from "./SavedWord";
-import { useSaved } from "./useSaved";
 
 /** The bench with an exercise's reference behaviour and its checks. */
 export function ReferenceBench() {
@@ -23,10 +24,12 @@ function Open({ parts }: { parts: ExerciseParts }) {
   const { exercise } = parts;
   const client = useQueryClient();
   const [text, setText] = useState(exercise.reference);
-  const { saving, save } = useSaved(async (reference) => {
-    client.setQueryData(["exercise", exercise.id], await api.patch<Exercise>(`exercises/${exercise.id}`, { reference }));
+  const { saving, save, keepMine, takeTheirs } = useSaved<{ reference: string }>(async (change, started_from) => {
+    const kept = await api.patch<Exercise>(`exercises/${exercise.id}`, { ...change, started_from });
+    client.setQueryData(["exercise", exercise.id], kept);
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
-  });
+    return { reference: kept.versions.reference };
+  }, { reference: exercise.versions.reference });
   return (
     <CaseBench
       parts={parts}
@@ -35,11 +38,12 @@ function Open({ parts }: { parts: ExerciseParts }) {
           <SavedWord saving={saving} />
         </BenchTitle>
       }
+      notice={<Conflict saving={saving} what="The reference" kept="" onMine={keepMine} onTheirs={() => setText(takeTheirs().reference ?? text)} />}
       text={text}
       onText={(next) => {
         if (next === text) return;
         setText(next);
-        save(next);
+        save({ reference: next });
       }}
     />
   );

@@ -35,6 +35,7 @@ export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
                   >
                     {new Date(revision.saved).toLocaleString("en-GB")}
                     {revision.text === now && <span className="text-soft"> · as now</span>}
+                    {revision.apart && <span className="block text-[13px] text-ochre">from another tab, not taken</span>}
                   </button>
                 </li>
               ))}

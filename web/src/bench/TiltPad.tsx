@@ -1,10 +1,9 @@
-import { type KeyboardEvent, type PointerEvent, useRef } from "react";
+import { type PointerEvent, useRef } from "react";
 
 import type { Doing } from "../api/types";
 import { show } from "../model/numbers";
 
 const MOST = 45;
-const STEPS: Record<string, [number, number]> = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] };
 
 interface Props {
   name: string;
@@ -32,28 +31,13 @@ export function TiltPad({ name, held, does }: Props) {
     const up = 1 - ((event.clientY - edge.top) / edge.height) * 2;
     set(up * MOST, across * MOST);
   };
-  const press = (event: KeyboardEvent) => {
-    const step = STEPS[event.key];
-    if (!step) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const far = event.shiftKey ? 10 : 2;
-    set(x + step[0] * far, y + step[1] * far);
-  };
   return (
     <div className="flex items-center gap-3">
       <div
         ref={pad}
         className="relative size-[76px] shrink-0 touch-none rounded-full border border-rule bg-sheet"
-        role="slider"
-        tabIndex={0}
-        aria-label={`${name}: arrow keys tilt it`}
-        aria-valuenow={x}
-        aria-valuemin={-MOST}
-        aria-valuemax={MOST}
-        aria-valuetext={`x ${x} deg, y ${y} deg`}
+        aria-hidden="true"
         data-handle="tilt"
-        onKeyDown={press}
         onPointerDown={(event) => {
           pad.current?.setPointerCapture(event.pointerId);
           take(event);
@@ -66,10 +50,33 @@ export function TiltPad({ name, held, does }: Props) {
           style={{ left: `${50 + (y / MOST) * 46}%`, top: `${50 - (x / MOST) * 46}%` }}
         />
       </div>
-      <div className="num leading-relaxed">
-        <p>x {show(x, "deg", 0)}</p>
-        <p>y {show(y, "deg", 0)}</p>
+      <div className="min-w-0 flex-1">
+        <Axis name={`${name}.x`} says="nose down" value={x} onSet={(value) => set(value, y)} />
+        <Axis name={`${name}.y`} says="right side down" value={y} onSet={(value) => set(x, value)} />
       </div>
     </div>
+  );
+}
+
+/** One axis of the tilt: a slider of its own, as the pad has two of them and only a pointer can use it. */
+function Axis({ name, says, value, onSet }: { name: string; says: string; value: number; onSet: (value: number) => void }) {
+  return (
+    <label className="block leading-tight">
+      <span className="num flex justify-between gap-1">
+        <span>{name.split(".").at(-1)}</span>
+        <span>{show(value, "deg", 0)}</span>
+      </span>
+      <input
+        type="range"
+        className="block w-full accent-[var(--leaf)]"
+        min={-MOST}
+        max={MOST}
+        step={1}
+        value={value}
+        data-handle={name}
+        aria-label={`${name}, in deg: ${says}`}
+        onChange={(event) => onSet(Number(event.target.value))}
+      />
+    </label>
   );
 }

@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import { api } from "../api/client";
 import type { Case, Floor, Rig, Trace, World } from "../api/types";
 import { FIELD, SetUp } from "../bench/SetUp";
-import { useSaved } from "../bench/useSaved";
+import { useSaved } from "../saving/useSaved";
 import { caseOf, worldOf } from "../model/hands";
 import { Trouble } from "../ui/Trouble";
 
@@ -22,14 +22,15 @@ export function CaseSetUp({ item, rig, traces, floors }: Props) {
   const client = useQueryClient();
   const [name, setName] = useState(item.name);
   const [world, setWorld] = useState(() => worldOf(item));
-  const { saving, save } = useSaved(async (text) => {
-    await api.patch<Case>(`cases/${item.id}`, JSON.parse(text));
+  const { saving, save } = useSaved<ReturnType<typeof caseOf> & { name: string }>(async (part) => {
+    await api.patch<Case>(`cases/${item.id}`, part);
     for (const key of ["exercise", "exercises", "sheet", "proof"]) void client.invalidateQueries({ queryKey: [key] });
+    return {};
   });
   const change = (nextName: string, nextWorld: World) => {
     setName(nextName);
     setWorld(nextWorld);
-    if (nextName.trim()) save(JSON.stringify({ ...caseOf(nextWorld), name: nextName }));
+    if (nextName.trim()) save({ ...caseOf(nextWorld), name: nextName });
   };
   const floor = floors.find((other) => other.id === item.floor) ?? null;
   const place = floor ? `floor ${floor.name}` : `trace ${traces.find((other) => other.id === item.trace)?.name ?? ""}`;
@@ -51,7 +52,7 @@ export function CaseSetUp({ item, rig, traces, floors }: Props) {
           </Link>
           <span className="text-soft" role="status">{saving.state === "saved" ? "saved" : saving.state === "saving" ? "saving …" : ""}</span>
         </p>
-        {saving.state === "failed" && <Trouble error={saving.error} />}
+        {(saving.state === "failed" || saving.state === "refused") && <Trouble error={saving.error} />}
       </PopoverPanel>
     </Popover>
   );

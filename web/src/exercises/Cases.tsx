@@ -25,7 +25,10 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {exercise.cases.map((item) => (
           <li key={item.id} className="flex items-center gap-1.5 py-0.5 pr-1.5 pl-3 text-[14px]">
-            <span className="flex-1 truncate">{item.name}</span>
+            <span className="min-w-0 flex-1">
+              <span className="block truncate">{item.name}</span>
+              {item.broken && <span className="block text-[12px] text-clay">{item.broken}</span>}
+            </span>
             <CaseSetUp item={item} rig={rig} traces={traces} floors={floors} />
             <span className="num text-[13px] text-soft">{show((item.limit_us ?? item.duration_us) / 1e6, "s", 1)}</span>
             <button

@@ -1,11 +1,14 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { api } from "../api/client";
 import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
 import { useChange, useNotation } from "../api/hooks";
 import type { Exercise, HandIn, NotationWords } from "../api/types";
+import { Conflict } from "../saving/Conflict";
+import { SavedWord } from "../saving/SavedWord";
+import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
@@ -30,32 +33,21 @@ type Draft = Pick<Exercise, "title" | "brief" | "reference" | "checks"> & PointR
 function useDraft(exercise: Exercise) {
   const client = useQueryClient();
   const [draft, setDraft] = useState<Draft>(exercise);
-  const [error, setError] = useState<unknown>(null);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const unsaved = useRef<Partial<Draft>>({});
-  const save = useCallback(async () => {
-    clearTimeout(timer.current);
-    const change = unsaved.current;
-    if (!Object.keys(change).length) return;
-    unsaved.current = {};
-    try {
-      const saved = await api.patch<Exercise>(`exercises/${exercise.id}`, change);
-      client.setQueryData(["exercise", exercise.id], saved);
-      setError(null);
-      for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
-    } catch (problem) {
-      unsaved.current = { ...change, ...unsaved.current };
-      setError(problem);
-    }
-  }, [client, exercise.id]);
-  useEffect(() => () => void save(), [save]);
+  const { save, ...saved } = useSaved<Draft>(async (change, started_from) => {
+    const kept = await api.patch<Exercise>(`exercises/${exercise.id}`, { ...change, started_from });
+    client.setQueryData(["exercise", exercise.id], kept);
+    for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
+    return kept.versions;
+  }, exercise.versions);
   const change = (part: Partial<Draft>) => {
     setDraft((before) => ({ ...before, ...part }));
-    unsaved.current = { ...unsaved.current, ...part };
-    clearTimeout(timer.current);
-    timer.current = setTimeout(() => void save(), 500);
+    save(part);
   };
-  return { draft, change, save, error };
+  const takeTheirs = () => {
+    const theirs = saved.takeTheirs();
+    setDraft((before) => ({ ...before, ...theirs }));
+  };
+  return { ...saved, draft, change, takeTheirs };
 }
 
 interface OpenProps extends ExerciseParts {
@@ -64,7 +56,7 @@ interface OpenProps extends ExerciseParts {
 
 function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   const navigate = useNavigate();
-  const { draft, change, save, error } = useDraft(exercise);
+  const { draft, change, saving, settled, keepMine, takeTheirs } = useDraft(exercise);
   const upload = useChange(
     async (files: File[]) => {
       const form = new FormData();
@@ -77,13 +69,15 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
     "sheet",
   );
   const grade = useChange(async () => {
-    await save();
+    await settled();
     return api.post(`exercises/${exercise.id}/grade`, {});
   }, "sheet");
-  const trouble = error ?? upload.error ?? grade.error;
+  const refused = saving.state === "refused" || saving.state === "failed" ? saving.error : null;
+  const trouble = refused ?? upload.error ?? grade.error;
   return (
     <div className="mx-auto flex h-full max-w-[1400px] flex-col px-5 py-3">
-      <div className="mb-3 flex flex-wrap items-center gap-2">
+      <div className="relative mb-3 flex flex-wrap items-center gap-2">
+        <h1 className="sr-only">{draft.title}</h1>
         <input
           className="min-w-60 flex-1 rounded border border-transparent bg-transparent px-1 text-2xl font-bold hover:border-rule"
           aria-label="Title of the exercise"
@@ -91,6 +85,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
           maxLength={100}
           onChange={(event) => change({ title: event.target.value })}
         />
+        <SavedWord saving={saving} />
         <span className="text-[14px] text-soft">for {rig.name}</span>
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/bench`}>
           Reference on the bench
@@ -112,6 +107,12 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
           Mark sheet
         </Link>
       </div>
+      {exercise.broken && (
+        <p className="mb-3 rounded border border-clay bg-clay-wash px-3 py-2 text-[14px]" role="alert">
+          Geduld cannot read this exercise as it is: {exercise.broken}
+        </p>
+      )}
+      <Conflict saving={saving} what="This exercise" kept="" onMine={keepMine} onTheirs={takeTheirs} />
       {trouble && <div className="mb-3"><Trouble error={trouble} /></div>}
       <div className="grid min-h-0 flex-1 grid-cols-1 gap-5 lg:grid-cols-[300px_minmax(0,1fr)]">
         <div className="relative flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">

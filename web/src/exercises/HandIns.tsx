@@ -29,7 +29,7 @@ export function HandIns({ exercise }: { exercise: Exercise }) {
               {item.student}
             </Link>
             <Popover className="relative">
-              <PopoverButton className="rounded px-1.5 py-1 text-[13px] text-soft hover:bg-sunk" title={`Came in ${showMoment(item.received)}`} aria-label={`When ${item.student}'s hand-in came`}>
+              <PopoverButton className="rounded px-1.5 py-1 text-[13px] text-soft hover:bg-sunk" title={`Came in ${showMoment(item.received)}`} aria-label={`${late(item) ? "late " : ""}${showDay(item.received)}: when ${item.student}'s hand-in came`}>
                 {late(item) && <b className="mr-1 text-ochre">late</b>}
                 {showDay(item.received)}
               </PopoverButton>

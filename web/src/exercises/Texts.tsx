@@ -1,10 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems, Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
-import { useQueries } from "@tanstack/react-query";
 import { type RefObject, useMemo, useRef, useState } from "react";
 
-import { api } from "../api/client";
-import { useHandIns } from "../api/hooks";
-import type { BenchAnswer, Exercise, Floor, Hint, NotationWords, Rig } from "../api/types";
+import { useHandIns, usePreview } from "../api/hooks";
+import type { Exercise, Floor, Hint, NotationWords, Rig } from "../api/types";
 import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";
@@ -12,6 +10,7 @@ import { useSettled } from "../bench/useSettled";
 import { placesOf } from "../floors/plan";
 import { checkFormsOf, sentencesOf, wholeCheck } from "../model/checkForms";
 import { worldOf } from "../model/hands";
+import { Trouble } from "../ui/Trouble";
 import { Preview } from "./Preview";
 
 interface Props {
@@ -43,19 +42,10 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
     }, [rig.id, received, subject, reference, checks]),
     150,
   );
-  const answers = useQueries({
-    queries: exercise.cases.map((item) => ({
-      queryKey: ["preview", question, worldOf(item)],
-      queryFn: () =>
-        api.post<BenchAnswer>("bench/run", { ...question, ...worldOf(item) }),
-      staleTime: Infinity,
-    })),
-    combine: answered,
-  });
   // What was there before stays until the new answers are: the text would jump if the table went and came back.
-  const [shown, setShown] = useState(answers);
-  if (answers !== shown && answers.every((answer) => answer !== undefined)) setShown(answers);
-  const first = answers[0] ?? shown[0];
+  const preview = usePreview(question, exercise.cases.map(worldOf));
+  const shown = preview.data ?? [];
+  const first = shown[0];
   return (
     <div className="flex min-h-0 flex-col gap-3">
       <TabGroup className="flex min-h-[230px] flex-1 flex-col">
@@ -124,18 +114,15 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
           </select>{" "}
           <span className="text-[13px] font-normal text-soft">what is to spare (+) or missing (−), and when it was tested</span>
         </h2>
+        <Trouble error={preview.error} />
         <Preview
           exercise={exercise}
-          answers={shown.length === exercise.cases.length ? shown : answers}
+          answers={shown.length === exercise.cases.length ? shown : exercise.cases.map(() => undefined)}
           bench={subject ? `/hand-ins/${subject}` : `/exercises/${exercise.id}/bench`}
         />
       </section>
     </div>
   );
-}
-
-function answered(results: { data: BenchAnswer | undefined }[]): (BenchAnswer | undefined)[] {
-  return results.map((result) => result.data);
 }
 
 /** A menu gives the focus back to its button when it closes; only then may the text take it. */

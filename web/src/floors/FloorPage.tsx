@@ -6,8 +6,9 @@ import { useParams } from "react-router";
 import { api, Problem } from "../api/client";
 import { useFloor } from "../api/hooks";
 import type { Floor } from "../api/types";
-import { SavedWord } from "../bench/SavedWord";
-import { useSaved } from "../bench/useSaved";
+import { Conflict } from "../saving/Conflict";
+import { SavedWord } from "../saving/SavedWord";
+import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { EditableFloor } from "./EditableFloor";
@@ -31,12 +32,17 @@ export function FloorPage() {
 
 function Editor({ floor }: { floor: Floor }) {
   const client = useQueryClient();
-  const { saving, save } = useSaved(async (text) => {
-    client.setQueryData(["floor", floor.id], await api.patch<Floor>(`floors/${floor.id}`, { source: JSON.parse(text) as unknown }));
-    for (const key of ["floors", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
-  });
-  const keep = useCallback((plan: Plan) => save(JSON.stringify(sourceOf(plan))), [save]);
-  const { plan, change, undo, redo } = useEditing(planOf(floor.source), keep);
+  const { saving, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
+    async ({ source }, startedFrom) => {
+      const kept = await api.patch<Floor>(`floors/${floor.id}`, { source, started_from: startedFrom["source"] });
+      client.setQueryData(["floor", floor.id], kept);
+      for (const key of ["floors", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
+      return { source: kept.version };
+    },
+    { source: floor.version },
+  );
+  const keep = useCallback((plan: Plan) => save({ source: sourceOf(plan) }), [save]);
+  const { plan, change, replace, undo, redo } = useEditing(planOf(floor.source), keep);
   const [chosen, setChosen] = useState<Selection>(null);
   const [step, setStep] = useState(5);
   const thing = thingOf(plan, chosen);
@@ -109,11 +115,21 @@ function Editor({ floor }: { floor: Floor }) {
         <span className="flex-1" />
         <SavedWord saving={saving} />
       </div>
-      {saving.state === "failed" && saving.error instanceof Problem && saving.error.status === 422 && (
+      {saving.state === "refused" && saving.error instanceof Problem && (
         <p className="border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert">
           Not saved yet: {saving.error.message} {saving.error.remedy} <span className="num">({saving.error.place})</span>
         </p>
       )}
+      <Conflict
+        saving={saving}
+        what="This floor"
+        kept=""
+        onMine={keepMine}
+        onTheirs={() => {
+          const { source } = takeTheirs();
+          if (source) replace(planOf(source));
+        }}
+      />
       <div className="flex min-h-0 flex-1">
         <div className="min-w-0 flex-1 p-2">
           <EditableFloor plan={plan} chosen={chosen} step={step} onChoose={setChosen} onChange={change} onDelete={remove} />

@@ -34,9 +34,15 @@ export function useEditing(first: Plan, onChange: (plan: Plan) => void) {
     setHistory(back ? { past: past.slice(0, -1), plan: next, future: [plan, ...future] } : { past: [...past, plan], plan: next, future: future.slice(1) });
     onChange(next);
   };
+  /** Another plan, which is kept elsewhere already: nothing is told, and one can step back to what was here. */
+  const replace = (plan: Plan) => {
+    last.current = { at: 0, gesture: "" };
+    setHistory(({ past, plan: before }) => ({ past: [...past, before], plan, future: [] }));
+  };
   return {
     plan: history.plan,
     change,
+    replace,
     undo: history.past.length ? () => step(true) : undefined,
     redo: history.future.length ? () => step(false) : undefined,
   };

@@ -78,6 +78,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
           {row.student}
         </Link>
         {row.stale && <span className="block text-[12px] font-normal text-ochre">exercise changed since</span>}
+        {row.failure && row.graded && <span className="block text-[12px] font-normal text-clay">{row.failure}</span>}
       </th>
       {row.problem ? (
         <td colSpan={columns} className="border-b border-rule px-2 py-1.5">
@@ -112,7 +113,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
         ))
       ) : (
         <td colSpan={Math.max(1, columns)} className="border-b border-rule px-2 py-1.5 text-soft">
-          not graded yet
+          {row.failure ? `${row.failure} This is no mark: grade it again.` : "not graded yet"}
         </td>
       )}
       <td className={`${RIGHT} border-b border-rule py-1.5 whitespace-nowrap`}>

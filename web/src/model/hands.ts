@@ -28,6 +28,6 @@ export function worldOf(item: Case | undefined): World {
 }
 
 /** A world as the values of a case. */
-export function caseOf({ limit, ...rest }: World): Omit<Case, "id" | "exercise" | "name" | "duration_us"> {
+export function caseOf({ limit, ...rest }: World): Omit<Case, "id" | "exercise" | "name" | "duration_us" | "broken"> {
   return { ...rest, limit_us: limit === null ? null : Math.round(limit * 1e6) };
 }

@@ -53,6 +53,10 @@ export function Shelf() {
   const importRig = useChange(async (files: File[]) => {
     for (const file of files) await api.post<Rig>("rigs", { source: parsed(await file.text()) });
   }, "rigs");
+  const mendRig = useChange(
+    async ({ id, files }: { id: number; files: File[] }) => api.patch<Rig>(`rigs/${id}`, { source: parsed((await files[0]?.text()) ?? "") }),
+    "rigs", "traces", "inputs", "exercises", "lanes",
+  );
   const importTraces = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
     for (const file of files) {
       const form = new FormData();
@@ -67,7 +71,7 @@ export function Shelf() {
   }, "floors");
   const remove = useChange((path: string) => api.remove(path), "rigs", "traces", "floors", "inputs", "behaviours", "exercises");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? importTraces.error ?? remove.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
@@ -111,6 +115,7 @@ export function Shelf() {
                   {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
                   {several && `, for ${rigOf(exercise.rig)}`}
                 </p>
+                {exercise.broken && <Broken why={exercise.broken} />}
               </li>
             ))}
           </Board>
@@ -151,9 +156,15 @@ export function Shelf() {
                   <p className="font-bold">{item.name}</p>
                   <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate(`rigs/${item.id}`)} />
                 </div>
-                <p className="text-[14px] text-soft">
-                  {item.parts.map((part) => part.name).join(", ")}
-                </p>
+                {item.broken ? (
+                  <Broken why={item.broken}>
+                    <UploadButton accept=".json" onFiles={(files) => mendRig.mutate({ id: item.id, files })}>
+                      Put a mended rig in its place
+                    </UploadButton>
+                  </Broken>
+                ) : (
+                  <p className="text-[14px] text-soft">{item.parts.map((part) => part.name).join(", ")}</p>
+                )}
               </li>
             ))}
           </Board>
@@ -200,7 +211,9 @@ export function Shelf() {
                     {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
                   </p>
                 </div>
-                <TraceLine trace={trace} />
+                <div className="min-w-0 flex-1">
+                  <TraceLine trace={trace} />
+                </div>
                 <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate(`traces/${trace.id}`)} />
               </li>
             ))}
@@ -208,7 +221,10 @@ export function Shelf() {
           <Board title="Inputs" empty="What hands did in a test on the bench can be kept and used again.">
             {inputs.data.map((item) => (
               <li key={item.id} className="flex items-center gap-3 px-4 py-2">
-                <span className="flex-1 font-bold">{item.name}</span>
+                <div className="min-w-0 flex-1">
+                  <p className="font-bold">{item.name}</p>
+                  {item.broken && <Broken why={item.broken} />}
+                </div>
                 <span className="truncate text-[13px] text-soft">{touched(item.doings).join(", ")}</span>
                 <DeleteButton what={`the inputs ${item.name}`} onDelete={() => remove.mutate(`inputs/${item.id}`)} />
               </li>
@@ -243,6 +259,18 @@ function parsed(text: string): unknown {
 
 function count(number: number, word: string): string {
   return `${number} ${word}${number === 1 ? "" : "s"}`;
+}
+
+/** Why something that is kept cannot be read, and a way to mend it. */
+function Broken({ why, children }: { why: string; children?: ReactNode }) {
+  return (
+    <div className="mt-1 rounded border border-clay bg-clay-wash px-2.5 py-1.5 text-[13px] leading-snug">
+      <p>
+        <b>It cannot be read.</b> {why}
+      </p>
+      {children && <div className="mt-1.5">{children}</div>}
+    </div>
+  );
 }
 
 function Board({ title, add, empty, children }: { title: string; add?: ReactNode; empty: string; children: ReactNode[] }) {
