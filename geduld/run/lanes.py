@@ -58,6 +58,7 @@ class Lanes:
         """Runs the program. Returns when the world ends first; raises Finished when the program does."""
         try:
             self._start(_Strand(lane, "begin", ()), 0)
+            self._look_again(0)
             while self.queue:
                 stop, _, _, version, strand = heapq.heappop(self.queue)
                 if version != strand.version:
@@ -72,15 +73,15 @@ class Lanes:
 
     def _start(self, strand: _Strand, now: int) -> None:
         try:
-            self._ask(strand, full(next(strand.lane)), now)
+            self._ask(strand, full(next(strand.lane)))
         except StopIteration as done:
             self._over(strand, done.value, 1)
         except Abandoned as gone:
             self._over(strand, now, 2 + gone.args[0])
 
-    def _ask(self, strand: _Strand, request: Request, now: int) -> None:
-        """Takes what a lane waits for, and queues its end."""
-        op = request[0]
+    def _ask(self, strand: _Strand, request: Request) -> None:
+        """Takes what a lane waits for, and queues its end. The request says when: passes may have moved the clock."""
+        op, now = request[0], request[1]
         if op.kind == SIDE:
             strand.request = request
             strand.called = 1
@@ -96,7 +97,7 @@ class Lanes:
         else:
             request = strand.request = self.waits.begin(request)
             strand.stop, strand.came = self.waits.ends(request, now)
-            if request[3] or any(kept for _, _, kept in request[2]):
+            if request[3] or request[6] or any(kept for _, _, kept in request[2]):
                 self.reading.add(strand)
                 self._charge(SEARCHING, now)
             if strand.stop == now and strand.came == 1:
@@ -121,7 +122,7 @@ class Lanes:
         except Abandoned as gone:
             self._over(strand, now, 2 + gone.args[0])
         else:
-            self._ask(strand, full(request), now)
+            self._ask(strand, full(request))
         self._look_again(now)
 
     def _over(self, strand: _Strand, now: int, why: int) -> None:
@@ -154,6 +155,8 @@ class Lanes:
             fresh = self._fresh(strand.request, now)
             if fresh != strand.request:
                 self._charge(SEARCHING, now)
+                if fresh[6] != strand.request[6]:
+                    self.waits.moving.moved(strand.request, now)
                 strand.request = fresh
                 strand.stop, strand.came = self.waits.ends(fresh, now)
                 self._queue(strand)
@@ -164,7 +167,8 @@ class Lanes:
         op, kept = request[0], request[3]
         if op.ending == AWAIT and op.kind in (AWAIT, FOLLOW):
             kept = self._now(kept, now)
-        return (op, request[1], guards, kept, *request[4:])
+        follows = self._now(request[6], now) if request[6] else request[6]
+        return (op, request[1], guards, kept, request[4], request[5], follows)
 
     def _now(self, kept: Kept, now: int) -> Kept:
         turn = self.waits.odometer.turn

@@ -29,6 +29,7 @@ class Moving:
         self.trace = trace
         self.journal = journal
         self.odometer = odometer
+        self.moved_to: dict[int, int] = {}
         self.known: tuple[Request, int, Ticks, list[tuple[str, Floats]]] = (), 0, trace.times[:0], []
 
     def move(self, request: Request, stop: int) -> None:
@@ -40,6 +41,16 @@ class Moving:
         else:
             ticks, levels = self._ramp(request, stop)
             self.journal.move(op.line, ticks, [(name, levels) for name in op.sets])
+
+    def moved(self, request: Request, now: int) -> None:
+        """Moves the outputs of a wait up to before `now`: from there on they follow what another lane has changed."""
+        self.move(request, now)
+        self.moved_to[id(request[0])] = now
+
+    def begins(self, request: Request) -> int:
+        """From when on the outputs of a wait are still to be moved: from its start, or from the last such change."""
+        start: int = request[1]
+        return max(start, self.moved_to.get(id(request[0]), 0))
 
     def motion(self, request: Request, limit: int) -> Motion:
         """What a wait sets its outputs to from behind its start to before `limit`, unless it ends earlier."""
@@ -72,6 +83,8 @@ class Moving:
     def _worked_out(self, request: Request, stop: int) -> tuple[Ticks, list[tuple[str, Floats]]]:
         op, kept = request[0], dict(request[6])
         first = int(self.trace.times.searchsorted(request[1], "right"))
+        if id(op) in self.moved_to:
+            first = max(first, int(self.trace.times.searchsorted(self.moved_to[id(op)], "left")))
         last = int(self.trace.times.searchsorted(stop, "left"))
         ticks = self.trace.times[first:last]
         if not len(ticks):

@@ -82,6 +82,8 @@ class Waits(Acts):
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
         super().begin(request)
         op, now = request[0], request[1]
+        if op.kind == FOLLOW:
+            self.moving.moved_to.pop(id(op), None)
         if not self.compiled.asks_encoders:
             return request
         guards = tuple((number, condition, self._turning(kept, now)) for number, condition, kept in request[2])
@@ -177,7 +179,7 @@ class Waits(Acts):
             return request
         motion = {name: moved for name, moved in self.moving.motion(request, limit).items() if len(moved[0])}
         changing = {
-            name: self.odometer.changing(name, start, *motion[split(name)[0]])
+            name: self.odometer.changing(name, self.moving.begins(request), *motion[split(name)[0]])
             for name in turns
             if split(name)[0] in motion
         }

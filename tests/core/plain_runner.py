@@ -1,21 +1,18 @@
 """A slow, plain runner: the meaning of the notation written down once more, without any cleverness.
 
-It walks the bound steps and looks at every instant at which anything can change, one by one. The real
-runner must make the same commands, bars, events and end, bit for bit.
+It goes from instant to instant at which anything can change, and looks at every lane there, in the order in which they
+are written. It takes nothing from the real runner, which must make the same commands, bars, events and end, bit for
+bit; and it refuses what it does not know.
 """
 
 import math
+from fractions import Fraction
 from itertools import pairwise
 
 from geduld.binding import terms
-from geduld.run.corners import corners
-from geduld.run.odometry import SteadyTurn
 
 STYLES = {"": 0, "brake": 2, "coast": 3}
-
-
-class Over(Exception):
-    """The world ended."""
+SECOND = 1_000_000
 
 
 class Done(Exception):
@@ -30,6 +27,28 @@ class Left(Exception):
     """A loop was left."""
 
 
+class Wait:
+    """What a lane waits for: its own end, which `over` tells at an instant, and the guards around it.
+
+    `over` gives None while it goes on, True for its own reason, False when the patience ran out. `dues` are instants at
+    which to look besides the samples. `move` sets what it keeps moving.
+    """
+
+    def __init__(self, line, over, dues=lambda: (), conditions=(), move=None, state="waiting"):
+        self.line, self.over, self.dues, self.conditions = line, over, dues, conditions
+        self.move, self.state, self.moved = move, state, ()
+
+
+class Lane:
+    """A lane: its steps as a generator that yields waits, and where it stands."""
+
+    def __init__(self, steps, name, order, guards, parent=None):
+        self.steps, self.name, self.order, self.parent = steps, name, order, parent
+        self.guards = list(guards)
+        self.wait, self.since, self.inside, self.why = None, 0, 0, []
+        self.known = {}
+
+
 class PlainRunner:
     def __init__(self, bound, rig, trace, end):
         self.rig, self.trace, self.end = rig, trace, end
@@ -37,18 +56,103 @@ class PlainRunner:
         self.values = [math.nan] * len(bound.variables)
         self.commands = {p.name: [(0, math.nan if p.kind.word == "servo" else 0.0)] for p in rig.outputs}
         self.bars, self.events, self.controls = [], [], {}
-        self.guards = []
         self.seen = {}
-        self.motion = {}
         self.why, self.ended_at = "finished", 0
-        self.came, self.called = True, None
+        self.lanes, self.lane = [], None
+        first = Lane(None, "begin", (), ())
+        first.steps = self.block(bound.steps)
         try:
-            self.block(bound.steps)
+            self.go_on(first, None)
+            while self.lanes and self.now <= end:
+                self.wake_all()
+                self.now = min(self.next_instants(), default=end + 1)
+            if self.lanes:
+                self.why, self.now = "time", end
+                self.cut(end + 1)
         except Done:
-            pass
-        except Over:
-            self.why, self.now = "time", end
+            self.cut(self.now)
         self.ended_at = self.now
+
+    # lanes
+
+    def go_on(self, lane, reason):
+        """Lets a lane go on to its next wait, with the reason for which the last one ended."""
+        before, self.lane = self.lane, lane
+        try:
+            if isinstance(reason, Abandoned):
+                lane.wait = lane.steps.throw(reason)
+            else:
+                lane.wait = lane.steps.send(reason)
+            lane.since, lane.known = self.now, {}
+            if lane.wait is not None:
+                self.lanes = sorted([*self.lanes, lane], key=lambda each: each.order)
+        except StopIteration:
+            self.over(lane)
+        except Abandoned as gone:
+            lane.parent.why.append(gone.args[0])
+            self.over(lane)
+        finally:
+            self.lane = before
+
+    def over(self, lane):
+        """A lane has ended; when it was the last of its side by side, the lane around goes on."""
+        parent = lane.parent
+        if parent is None:
+            raise Done
+        parent.inside -= 1
+        if not parent.inside and parent.wait is None:
+            self.go_on(parent, self.called(parent))
+
+    def called(self, parent):
+        """Of the guards that called lanes out the innermost, as the reason for the lane around; None without any."""
+        found = [guard for guard in parent.guards if any(guard is why for why in parent.why)]
+        return Abandoned(found[-1]) if found else True
+
+    def wake_all(self):
+        """Wakes each lane whose wait is over, the first in order first; then moves what the others keep moving."""
+        while True:
+            for lane in self.lanes:
+                guard = next((guard for guard in lane.guards if self.noticed(guard, lane)), None)
+                reason = Abandoned(guard) if guard is not None else lane.wait.over(self.now)
+                if reason is not None:
+                    break
+            else:
+                break
+            self.lanes.remove(lane)
+            self.write_down(lane, self.now)
+            self.go_on(lane, reason)
+        for lane in self.lanes:
+            if lane.wait.move is not None:
+                lane.wait.move(self.now)
+
+    def next_instants(self):
+        """The next sample, and the later instants at which something that is waited for may come."""
+        yield from (tick for tick in self.trace.times.tolist() if tick > self.now)
+        for lane in self.lanes:
+            yield from (tick for tick in lane.wait.dues() if tick > self.now)
+            for condition in (*lane.wait.conditions, *lane.guards):
+                yield from (tick for tick in self.meetings(condition) if tick > self.now)
+
+    def write_down(self, lane, stop):
+        """Notes how long a wait lasted; passes that follow each other are one bar."""
+        wait = lane.wait
+        if stop <= lane.since:
+            return
+        stop = min(stop, self.end)
+        bar = (wait.line, lane.since, stop, wait.state, lane.name)
+        last = next((k for k in range(len(self.bars) - 1, -1, -1) if self.bars[k][4] == lane.name), None)
+        if wait.state == "looping" and last is not None:
+            line, start, until, state, name = self.bars[last]
+            if (line, until, state) == (wait.line, lane.since, "looping"):
+                self.bars[last] = (line, start, stop, state, name)
+                return
+        self.bars.append(bar)
+
+    def cut(self, stop):
+        for lane in self.lanes:
+            self.write_down(lane, stop)
+
+    # values
 
     def value(self, term, at):
         match term:
@@ -61,11 +165,11 @@ class PlainRunner:
             case terms.Now():
                 return float(at)
             case terms.Timer():
-                return (at - self.values[term.index]) / 1_000_000
+                return (at - self.values[term.index]) / SECOND
             case terms.Variable():
                 return self.values[term.index]
             case terms.Clock():
-                return at / 1_000_000
+                return at / SECOND
             case terms.Arithmetic():
                 a, b = self.value(term.left, at), self.value(term.right, at)
                 if term.sign == "/":
@@ -79,7 +183,7 @@ class PlainRunner:
                     return min(max(items[0], items[1]), items[2])
                 one = {"abs": abs, "round": lambda x: float(round(x)), "min": min, "max": max}[term.name]
                 return one(*items)
-        raise TypeError(term)
+        raise TypeError(f"the plain runner does not know {term!r}")
 
     def reading(self, name, at):
         index = max((k for k, tick in enumerate(self.trace.times.tolist()) if tick <= at), default=-1)
@@ -97,48 +201,123 @@ class PlainRunner:
         return float(sum(b == wanted and a != wanted for a, b in pairwise(known)))
 
     def encoder(self, name, at):
-        """An angle or a speed from the commands so far, and from those that a moving step is going to make."""
-        motor, _, word = name.partition(".")
-        recorded = self.recorded(name, at)
-        if recorded is not None:
-            return recorded
-        rate = self.rig.turn_rate(motor)
-        knots = self.motion.get(motor)
-        start = self.steady(motor, at if knots is None else knots[0][0], rate)
-        if knots is None:
-            tick, angle, level = start
-            return angle + level * rate * ((at - tick) / 1_000_000) if word == "angle" else level * rate
-        tick, angle, level = start
-        angle += level * rate * ((knots[0][0] - tick) / 1_000_000)
-        tick, level = knots[0]
-        for later, next_level in knots[1:]:
-            if later > at:
-                break
-            angle += level * rate * ((later - tick) / 1_000_000)
-            tick, level = later, next_level
-        return angle + level * rate * ((at - tick) / 1_000_000) if word == "angle" else level * rate
-
-    def recorded(self, name, at):
-        """What the trace says of an angle or a speed, or None where it says nothing."""
+        """An angle or a speed: recorded, or by the motion model from the commands so far."""
         motor, _, word = name.partition(".")
         column = self.trace.channels.get(name, self.trace.channels.get(f"{motor}.angle"))
         if column is None:
-            return None
+            tick, angle, level = self.turned(motor, at)
+            rate = self.rig.turn_rate(motor)
+            return angle + level * rate * ((at - tick) / SECOND) if word == "angle" else level * rate
         times = self.trace.times.tolist()
         index = max(k for k, tick in enumerate(times) if tick <= at)
         if word == "angle" or name in self.trace.channels:
             return float(column[index])
         if index == 0:
             return 0.0
-        return float(column[index] - column[index - 1]) / ((times[index] - times[index - 1]) / 1_000_000)
+        return float(column[index] - column[index - 1]) / ((times[index] - times[index - 1]) / SECOND)
 
-    def steady(self, motor, at, rate):
+    def turned(self, motor, at):
         """The last command up to an instant: its tick, the angle there, and its level."""
         entries = [entry for entry in self.commands[motor] if entry[0] <= at]
-        angle = 0.0
+        angle, rate = 0.0, self.rig.turn_rate(motor)
         for (tick, level), (later, _) in pairwise(entries):
-            angle += level * rate * ((later - tick) / 1_000_000)
+            angle += level * rate * ((later - tick) / SECOND)
         return entries[-1][0], angle, entries[-1][1]
+
+    def truth(self, term, at):
+        match term:
+            case terms.Just():
+                return self.reading(term.counter, at) > self.seen[term.index]
+            case terms.Junction():
+                both = self.truth(term.left, at), self.truth(term.right, at)
+                return all(both) if term.word == "and" else any(both)
+            case terms.Opposite():
+                return not self.truth(term.value, at)
+            case terms.Absent():
+                return math.isnan(self.value(term.value, at))
+            case terms.Compare():
+                a, b = self.value(term.left, at), self.value(term.right, at)
+                if math.isnan(a) or math.isnan(b):
+                    return False
+                return {"<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b, "=": a == b, "!=": a != b}[term.sign]
+        raise TypeError(f"the plain runner does not know {term!r}")
+
+    # when conditions are looked at
+
+    def looked_at(self, condition, since, known):
+        """Whether a condition is looked at now: as the wait begins, at a sample, where its sides meet, or when a value
+        that it reads was changed by another lane. `known` keeps what it read when it was looked at last."""
+        read = [repr(self.values[t.index]) for t in condition.walk() if type(t) in (terms.Variable, terms.Timer)]
+        before, known["read"] = known.get("read", read), read
+        return (
+            self.now == since or self.now in self.trace.times or read != before or self.now in self.meetings(condition)
+        )
+
+    def noticed(self, guard, lane):
+        known = lane.known.setdefault(id(guard), {})
+        return self.looked_at(guard, lane.since, known) and self.truth(guard, self.now)
+
+    # between samples
+
+    def meetings(self, condition):
+        """The ticks around the instants at which the two sides of a comparison meet, where both are straight lines.
+
+        Exact, in fractions: a meeting that falls between two ticks is noticed at the later one.
+        """
+        for term in condition.walk():
+            if not isinstance(term, terms.Compare):
+                continue
+            for slope, offset in self.straight(term.left):
+                for other, other_offset in self.straight(term.right):
+                    if slope != other:
+                        meet = math.floor((other_offset - offset) / (slope - other))
+                        yield from range(meet - 1, meet + 3)
+
+    def straight(self, term):
+        """The straight lines over time that a value may follow, as (change a tick, value at 0); none for a reading."""
+        known = self.fixed(term)
+        if known is not None:
+            return [(Fraction(0), known)]
+        match term:
+            case terms.Clock():
+                return [(Fraction(1, SECOND), Fraction(0))]
+            case terms.Timer() if math.isfinite(self.values[term.index]):
+                return [(Fraction(1, SECOND), Fraction(-self.values[term.index]) / SECOND)]
+            case terms.Encoder():
+                motor, _, word = term.part.partition(".")
+                if term.part in self.trace.channels or f"{motor}.angle" in self.trace.channels:
+                    return []
+                if any(motor in lane.wait.moved for lane in self.lanes):
+                    return []  # what a wait keeps moving turns along no straight line
+                tick, angle, level = self.turned(motor, self.now)
+                speed = Fraction(level) * Fraction(self.rig.turn_rate(motor)) / SECOND
+                return [(speed, angle - speed * tick)] if word == "angle" else [(Fraction(0), speed * SECOND)]
+            case terms.Function():
+                found = [line for value in term.values for line in self.straight(value)]
+                return found + [(-slope, -offset) for slope, offset in found]
+            case terms.Arithmetic():
+                pairs = [(a, b) for a in self.straight(term.left) for b in self.straight(term.right)]
+                return [line for a, b in pairs for line in self.joined(term.sign, a, b)]
+        return []
+
+    def fixed(self, term):
+        """A value that does not vary while a lane waits."""
+        value = self.values[term.index] if type(term) is terms.Variable else None
+        value = term.value if isinstance(term, terms.Const) else value
+        return None if value is None or not math.isfinite(value) else Fraction(value)
+
+    @staticmethod
+    def joined(sign, a, b):
+        if sign in "+-":
+            turn = 1 if sign == "+" else -1
+            return [(a[0] + turn * b[0], a[1] + turn * b[1])]
+        if sign == "*" and 0 in (a[0], b[0]):
+            return [(a[0] * b[1] + b[0] * a[1], a[1] * b[1])]
+        if sign == "/" and b[0] == 0 and b[1] != 0:
+            return [(a[0] / b[1], a[1] / b[1])]
+        return []
+
+    # steps
 
     def look(self, *conditions):
         """What has just become so is what was not there when it was asked last."""
@@ -154,92 +333,9 @@ class PlainRunner:
     def justs(conditions):
         return [term for condition in conditions for term in condition.walk() if isinstance(term, terms.Just)]
 
-    def truth(self, term, at):
-        match term:
-            case terms.Just():
-                return self.reading(term.counter, at) > self.seen[term.index]
-            case terms.Junction():
-                both = self.truth(term.left, at), self.truth(term.right, at)
-                return all(both) if term.word == "and" else any(both)
-            case terms.Opposite():
-                return not self.truth(term.value, at)
-            case terms.Absent():
-                return math.isnan(self.value(term.value, at))
-        a, b = self.value(term.left, at), self.value(term.right, at)
-        if math.isnan(a) or math.isnan(b):
-            return False
-        return {"<": a < b, "<=": a <= b, ">": a > b, ">=": a >= b, "=": a == b, "!=": a != b}[term.sign]
-
-    def instants(self, condition):
-        found = set(self.trace.times.tolist())
-        kept = dict(enumerate(self.values))
-        for term in condition.walk():
-            if isinstance(term, terms.Encoder):
-                motor = term.part.partition(".")[0]
-                if self.recorded(term.part, 0) is not None:
-                    continue
-                if motor in self.motion:
-                    found |= {tick for tick, _ in self.motion[motor]}
-                    continue
-                tick, angle, level = self.steady(motor, self.now, self.rig.turn_rate(motor))
-                speed = level * self.rig.turn_rate(motor)
-                is_angle = term.part.endswith(".angle")
-                kept[term.part] = SteadyTurn(tick, angle, speed) if is_angle else SteadyTurn(tick, speed, 0.0)
-        for term in condition.walk():
-            if isinstance(term, terms.Compare):
-                found |= set(corners(term, kept))
-        return sorted(tick for tick in found if 0 <= tick <= self.trace.times[-1])
-
-    def until(self, line, ending):
-        held = self.ticks(ending.held) if ending.held else 0
-        deadline = self.now + self.ticks(ending.patience) if ending.patience else None
-        since = None
-        found = None
-        looks = sorted({self.now, *(t for t in self.instants(ending.condition) if t > self.now)})
-        for index, tick in enumerate(looks):
-            if not self.truth(ending.condition, tick):
-                since = None
-                continue
-            since = tick if since is None else since
-            following = looks[index + 1] if index + 1 < len(looks) else math.inf
-            if since + held < following:
-                found = max(since + held, tick)
-                break
-        if deadline is not None and (found is None or found > deadline):
-            self.wait(line, deadline)
-            return False
-        self.wait(line, math.inf if found is None else found)
-        return True
-
     def ticks(self, term):
         seconds = self.value(term, self.now)
-        return round(seconds * 1_000_000) if seconds > 0 else 0
-
-    def wait(self, line, until, state="waiting"):
-        calls = [(self.first(guard), order) for order, guard in enumerate(self.guards)]
-        call = min(calls, default=(math.inf, 0))
-        self.called = None
-        if call[0] <= until:
-            self.pass_time(line, call[0], state)
-            self.called = self.guards[call[1]]
-            raise Abandoned(self.called)
-        self.pass_time(line, until, state)
-
-    def first(self, condition):
-        looks = [self.now, *(tick for tick in self.instants(condition) if tick > self.now)]
-        return next((tick for tick in looks if self.truth(condition, tick)), math.inf)
-
-    def pass_time(self, line, until, state):
-        if until > self.now:
-            last = self.bars[-1] if self.bars else None
-            stop = min(until, self.end)
-            if state == "looping" and last and last[0] == line and last[3] == state and last[2] == self.now:
-                self.bars[-1] = (line, last[1], stop, state)
-            else:
-                self.bars.append((line, self.now, stop, state))
-        if until > self.end:
-            raise Over
-        self.now = until
+        return round(seconds * SECOND) if seconds > 0 else 0
 
     def put(self, name, value, line, control=0):
         ways = [entry for entry in self.controls.get(name, [(0, 0)]) if entry[0] < self.now or entry == (0, 0)]
@@ -255,68 +351,104 @@ class PlainRunner:
         changed = not before or before[-1][1] != value
         self.commands[name] = before + ([(self.now, value)] if changed else [])
 
+    def rest(self, names, line):
+        for name in names:
+            self.put(name, 0.0, line)
+
     def block(self, steps):
         for step in steps:
-            self.step(step)
+            yield from self.step(step)
 
-    def ending(self, line, ending, stops=(), abandons=()):
-        try:
-            self.own_ending(line, ending, stops)
-        except Abandoned:
-            if self.in_progress == line:
-                for name in abandons:
-                    self.put(name, 0.0, line)
-            raise
+    def until(self, line, ending, move=None):
+        """The wait for a condition that must hold for a time, with a patience."""
+        self.look_afresh(ending.condition)
+        condition, start = ending.condition, self.now
+        held = self.ticks(ending.held) if ending.held else 0
+        deadline = start + self.ticks(ending.patience) if ending.patience else math.inf
+        known = {"since": None}
 
-    def own_ending(self, line, ending, stops):
-        self.in_progress = line
+        def over(now):
+            read = known.get("read")
+            if self.looked_at(condition, start, known):
+                if not self.truth(condition, now):
+                    known["since"] = None
+                elif known["since"] is None or read != known["read"]:
+                    known["since"] = now  # the time counts from when another lane last changed what it reads
+            if known["since"] is not None and now - known["since"] >= held:
+                return True
+            return False if now >= deadline else None
+
+        def dues():
+            return [tick for tick in (deadline, (known["since"] or 0) + held) if tick < math.inf]
+
+        return Wait(line, over, dues, (condition,), move)
+
+    def lasting(self, line, stop, move=None, state="waiting", dues=()):
+        return Wait(line, lambda now: True if now >= stop else None, lambda: [stop, *dues], (), move, state)
+
+    def ending(self, step, line, ending, stops, abandons, move=None):
+        """A step's ending, whatever it is; what a guard calls out of it stops is `abandons`."""
         if isinstance(ending, terms.Until):
-            self.look_afresh(ending.condition)
-            came = self.until(line, ending)
+            wait = self.until(line, ending, move)
         elif isinstance(ending, terms.Travel):
-            came = True
-            self.wait(line, self.travelled(line, ending))
+            wait = self.travel(line, ending, move)
         else:
-            came = True
-            self.wait(line, self.now + self.ticks(ending))
-        self.in_progress = None
-        self.came = came
-        for name in stops:
-            self.put(name, 0.0, line)
+            wait = self.lasting(line, self.now + self.ticks(ending), move)
+        if move is not None:
+            wait.moved = [name for name, _ in step.settings]
+        try:
+            came = yield wait
+        except Abandoned:
+            self.rest(abandons, line)
+            raise
+        if isinstance(step, terms.Ramp):
+            return
+        self.rest(stops, line)
         if not came:
             self.events.append((self.now, "patience", line))
-            self.block(ending.otherwise)
+            yield from self.block(ending.otherwise)
 
-    def travelled(self, line, travel):
+    def travel(self, line, travel, move):
+        """A measured way: by what was recorded, or by the motion model, whose rate may change on the way."""
         if not any(kind == "move" and at_line == line for _, kind, at_line in self.events):
             self.events.append((self.now, "move", line))
         amount, start = self.value(travel.amount, self.now), self.now
-        if not amount > 0:
-            return start
         angles = [f"{name}.angle" for name, _, _ in travel.wheels]
+        if not amount > 0:
+            return self.lasting(line, start, move)
         if travel.by == "encoder" and all(name in self.trace.channels for name in angles):
-            ways = [way for _, way, _ in travel.wheels]
-            for tick in [start, *(tick for tick in self.trace.times.tolist() if tick > start)]:
-                turned = [self.recorded(name, tick) - self.recorded(name, start) for name in angles]
-                if abs(sum(way * turn for way, turn in zip(ways, turned, strict=True))) >= amount:
-                    return tick
-            return math.inf
-        motors = [name for name, _, _ in travel.wheels]
-        knots = sorted({start, *(t for name in motors for t, _ in self.motion.get(name, []))})
-        made = 0.0
-        for index, knot in enumerate(knots):
-            rate = 0.0
-            for name, _, timed in travel.wheels:
-                entries = self.motion.get(name, [(start, self.commands[name][-1][1])])
-                rate += next(level for tick, level in reversed(entries) if tick <= knot) * timed
-            if index + 1 < len(knots):
-                further = made + rate * ((knots[index + 1] - knot) / 1_000_000)
-                if abs(further) < amount:
-                    made = further
-                    continue
-            if rate == 0:
+
+            def over(now):
+                ways = zip(angles, travel.wheels, strict=True)
+                made = sum(way * (self.encoder(name, now) - self.encoder(name, start)) for name, (_, way, _) in ways)
+                return True if abs(made) >= amount else None
+
+            return Wait(line, over, move=move)
+        made = {"way": 0.0, "since": start, "rate": self.rate(travel)}
+
+        def due():
+            way, rate = made["way"], made["rate"]
+            if abs(way) >= amount:
+                return made["since"]
+            if rate == 0 or not math.isfinite(rate):
                 return math.inf
-            return knot + round((math.copysign(amount, rate) - made) / rate * 1_000_000)
+            return made["since"] + round((math.copysign(amount, rate) - way) / rate * SECOND)
+
+        def moved(now):
+            before = self.rate(travel)
+            move(now)
+            if self.rate(travel) != before:
+                made["way"] += made["rate"] * ((now - made["since"]) / SECOND)
+                made["since"], made["rate"] = now, self.rate(travel)
+
+        dues = lambda: [due()] if due() < math.inf else []  # noqa: E731
+        return Wait(line, lambda now: True if now >= due() else None, dues, (), moved if move else None)
+
+    def rate(self, travel):
+        rate = 0.0
+        for name, _, timed in travel.wheels:
+            rate += self.commands[name][-1][1] * timed
+        return rate
 
     def step(self, step):
         match step:
@@ -324,19 +456,19 @@ class PlainRunner:
                 for name, value in step.settings:
                     self.put(name, self.value(value, self.now), step.line, int(step.regulated))
                 if step.ending is not None:
-                    self.ending(step.line, step.ending, step.stops, step.abandons)
+                    yield from self.ending(step, step.line, step.ending, step.stops, step.abandons)
             case terms.Follow():
-                self.follow(step)
+                yield from self.follow(step)
             case terms.Ramp():
-                self.ramp(step)
+                yield from self.ramp(step)
             case terms.Bands():
-                self.bands(step)
+                yield from self.bands(step)
             case terms.Halt():
                 for name in step.parts:
                     is_motor = self.rig.parts[name].kind.word == "motor"
                     self.put(name, 0.0, step.line, STYLES[step.style] if is_motor else 0)
             case terms.Wait():
-                self.ending(step.line, step.ending)
+                yield from self.ending(step, step.line, step.ending, (), ())
             case terms.Assign():
                 self.values[step.index] = self.value(step.value, self.now)
             case terms.Note() | terms.Send():
@@ -345,138 +477,94 @@ class PlainRunner:
                 self.events.append((self.now, "finish", step.line))
                 raise Done
             case terms.Guarded():
-                self.guarded(step)
+                yield from self.guarded(step)
             case terms.Leave():
                 raise Left
             case terms.Branches():
                 self.look(*(condition for condition, _ in step.arms if condition is not None))
                 for condition, body in step.arms:
                     if condition is None or self.truth(condition, self.now):
-                        self.block(body)
+                        yield from self.block(body)
                         break
             case terms.Repeat():
-                self.repeat(step)
+                yield from self.repeat(step)
+            case terms.Side():
+                yield from self.side(step)
+            case _:
+                raise TypeError(f"the plain runner does not know {step!r}")
 
     def follow(self, step):
         start = self.now
-        for name, value in step.settings:
-            self.put(name, self.value(value, start), step.line, int(step.regulated))
-        moves = self.foresee(step, start)
-        guards, held = list(self.guards), dict(self.seen)
-        probe = PlainRunner.__new__(PlainRunner)
-        probe.__dict__ = {**self.__dict__, "bars": [], "events": list(self.events), "values": list(self.values)}
-        probe.seen = held
-        plain = step.ending
-        if isinstance(plain, terms.Until):
-            plain = terms.Until(plain.condition, plain.held, plain.patience, (), False)
-        try:
-            probe.ending(step.line, plain)
-            stop = probe.now
-        except Over:
-            stop = self.end + 1
-        except Abandoned:
-            stop = probe.now
-        self.guards = guards
-        self.motion = {}
-        calm = self.commands
-        self.commands = {name: list(entries) for name, entries in calm.items()}
-        for tick, name, value in moves:
-            if tick < stop and tick <= self.end:
-                self.now = tick
-                self.put(name, value, step.line, int(step.regulated))
-        self.now = start
-        self.fixed_ending(step, int(min(stop, self.end + 1)), probe)
 
-    def foresee(self, step, start):
-        """What a moving step is going to command, sample by sample; its own angles move with it."""
-        moves = []
-        motors = [name for name, _ in step.settings if self.rig.turn_rate(name) is not None and "." not in name]
-        self.motion = {name: [(start, self.commands[name][-1][1])] for name in motors}
-        for tick in self.trace.times.tolist():
-            if not start < tick <= self.end:
-                continue
-            found = [(name, self.value(value, tick)) for name, value in step.settings]
-            for name, value in found:
-                moves.append((tick, name, value))
-                if name in self.motion and not math.isnan(value):
-                    self.motion[name].append((tick, self.rig.parts[name].clamp(value)))
-        return moves
+        def move(now):
+            if now > start and now in self.trace.times:
+                found = [(name, self.value(value, now)) for name, value in step.settings]
+                for name, value in found:
+                    self.put(name, value, step.line, int(step.regulated))
 
-    def fixed_ending(self, step, stop, probe):
-        """The step's ending, whose instant is known."""
-        for event in probe.events:
-            if event[1] == "move" and event not in self.events:
-                self.events.append(event)
-        self.values, self.seen = probe.values, probe.seen
-        called = stop <= self.end and probe.called is not None
-        try:
-            self.pass_time(step.line, stop, "waiting")
-        finally:
-            self.in_progress = None
-        if called:
-            for name in step.abandons:
-                self.put(name, 0.0, step.line)
-            raise Abandoned(probe.called)
-        for name in step.stops:
-            self.put(name, 0.0, step.line)
-        if not probe.came:
-            self.events.append((self.now, "patience", step.line))
-            self.block(step.ending.otherwise)
+        for name, value in [(name, self.value(value, start)) for name, value in step.settings]:
+            self.put(name, value, step.line, int(step.regulated))
+        yield from self.ending(step, step.line, step.ending, step.stops, step.abandons, move)
 
     def ramp(self, step):
-        start, over = self.now, self.ticks(step.over)
+        start, over, loop = self.now, self.ticks(step.over), self.rig.loop_us
         first, last = self.value(step.start, start), self.value(step.stop, start)
-        self.motion = {name: [(start, self.commands[name][-1][1])] for name in step.parts}
-        for tick in range(start + self.rig.loop_us, start + over, self.rig.loop_us):
-            level = first + (last - first) * ((tick - start) / over)
-            for name in step.parts:
-                if not math.isnan(level):
-                    self.motion[name].append((tick, self.rig.parts[name].clamp(level)))
-        call = min((self.first(guard) for guard in self.guards), default=math.inf)
-        self.motion = {}
-        stop = int(min(start + over, self.end + 1, call)) if call > start else start + 1
-        for tick in range(start, max(stop, start + min(over, 1)), self.rig.loop_us):
-            self.now = tick
-            for name in step.parts:
-                level = first if tick == start else first + (last - first) * ((tick - start) / over)
-                self.put(name, level, step.line, int(step.regulated))
-        self.now = start
-        if not over:
-            for name in step.parts:
-                self.put(name, first, step.line, int(step.regulated))
+        passes = range(start + loop, start + over, loop)
+
+        def move(now):
+            if now in passes:
+                for name in step.parts:
+                    level = first + (last - first) * ((now - start) / over)
+                    self.put(name, level, step.line, int(step.regulated))
+
+        for name in step.parts:
+            self.put(name, first, step.line, int(step.regulated))
+        wait = self.lasting(step.line, start + over, move, dues=passes)
+        wait.moved = step.parts
         try:
-            self.wait(step.line, start + over)
+            yield wait
         except Abandoned:
-            for name in step.abandons:
-                self.put(name, 0.0, step.line)
+            self.rest(step.abandons, step.line)
             raise
         for name in step.parts:
             self.put(name, last, step.line, int(step.regulated))
-        for name in step.stops:
-            self.put(name, 0.0, step.line)
+        self.rest(step.stops, step.line)
 
     def guarded(self, step):
         self.look_afresh(step.condition)
         if self.truth(step.condition, self.now):
-            self.block(step.handler)
+            yield from self.block(step.handler)
             return
-        self.guards.append(step.condition)
-        depth = len(self.guards)
+        lane = self.lane
+        depth = len(lane.guards)
+        lane.guards.append(step.condition)
         try:
-            self.block(step.body)
+            yield from self.block(step.body)
+            return
         except Abandoned as gone:
             if gone.args[0] is not step.condition:
                 raise
-            del self.guards[depth - 1 :]
-            self.block(step.handler)
-            return
         finally:
-            del self.guards[depth - 1 :]
+            del lane.guards[depth:]
+        yield from self.block(step.handler)
+
+    def side(self, step):
+        parent = self.lane
+        parent.inside, parent.why, parent.wait = len(step.lanes), [], self  # not waiting yet: all must begin first
+        for place, (name, body) in enumerate(step.lanes):
+            lane = Lane(None, name, (*parent.order, place), parent.guards, parent)
+            lane.steps = self.block(body)
+            self.go_on(lane, None)
+        if parent.inside:
+            parent.wait = None
+            yield None
+        elif (called := self.called(parent)) is not True:
+            raise called
 
     def bands(self, step):
         value = self.value(step.value, self.now)
         if math.isnan(value):
-            self.block(step.absent)
+            yield from self.block(step.absent)
             return
         last = self.values[step.index]
         lows, highs = [-math.inf, *step.edges], [*step.edges, math.inf]
@@ -485,7 +573,7 @@ class PlainRunner:
         else:
             chosen = next(k for k in range(len(lows)) if lows[k] <= value < highs[k])
         self.values[step.index] = float(chosen)
-        self.block(step.bodies[chosen])
+        yield from self.block(step.bodies[chosen])
 
     def repeat(self, step):
         count = 0
@@ -500,8 +588,8 @@ class PlainRunner:
             count += 1
             start = self.now
             try:
-                self.block(step.body)
+                yield from self.block(step.body)
             except Left:
                 break
             if self.now == start:
-                self.wait(step.line, start + self.rig.loop_us, "looping")
+                yield self.lasting(step.line, start + self.rig.loop_us, state="looping")

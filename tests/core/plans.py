@@ -185,7 +185,74 @@ def blocks(depth):
 
 
 @cache
-def plans(depth=2):
+def aside(depth=1):
+    """Blocks that command nothing but the nozzle, so that they can run beside any others."""
+    marks = {"before": BEFORE, "comment": COMMENTS}
+    turned = st.sampled_from([tree.Number("20", "deg"), tree.Number("90", "deg")]).map(lambda value: (value,))
+    endings = st.one_of(st.builds(tree.For, times()), untils(0))
+    simple = [
+        st.builds(tree.Action, st.just("nozzle"), turned, st.none() | endings, **marks),
+        st.builds(tree.Ramp, st.just("nozzle"), number("deg"), number("deg"), times(), **marks),
+        st.builds(tree.Wait, endings, **marks),
+        st.builds(tree.Wait, endings, **marks),
+        st.builds(tree.Set, st.just("n"), percents(), **marks),
+        st.builds(tree.Note, st.just("aside"), **marks),
+        st.builds(tree.StartTimer, st.just("tea"), **marks),
+    ]
+    found = [*simple]
+    if depth:
+        inner = aside(depth - 1)
+        looping = st.one_of(
+            st.tuples(st.just("times"), st.just(tree.Number("3"))),
+            st.tuples(st.sampled_from(["while", "until"]), conditions(1)),
+        )
+        found += [
+            st.builds(lambda form, body, **kw: tree.Repeat(*form, body, **kw), looping, inner, **marks),
+            st.builds(tree.If, st.tuples(st.builds(tree.Branch, conditions(1), inner)), **marks),
+            st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, **marks),
+        ]
+    return st.builds(lambda steps: tree.Block(tuple(steps)), st.lists(st.one_of(*found), min_size=1, max_size=4))
+
+
+@cache
+def sides():
+    """Blocks in which lanes run side by side, alone, guarded, or again and again."""
+    lanes = st.builds(
+        lambda first, second, third: tree.Side(
+            tuple(tree.Lane(f"lane{k}", block) for k, block in enumerate(b for b in (first, second, third) if b))
+        ),
+        blocks(1),
+        aside(),
+        st.none() | st.builds(lambda waits: tree.Block(tuple(waits)), st.lists(_waits(), min_size=1, max_size=3)),
+    )
+    one = lanes.map(lambda side: tree.Block((side,)))
+    around = st.one_of(
+        one,
+        one,
+        st.builds(
+            lambda inner, guard, handler: tree.Block((tree.Do(inner, guard, handler),)), one, conditions(1), blocks(0)
+        ),
+        one.map(lambda inner: tree.Block((tree.Repeat("times", tree.Number("3"), inner),))),
+    )
+    return st.builds(
+        lambda before, side, behind: tree.Block((*before.steps, *side.steps, *behind.steps)),
+        blocks(0),
+        around,
+        blocks(0),
+    )
+
+
+@cache
+def _waits():
+    return st.one_of(
+        st.builds(tree.Wait, st.one_of(st.builds(tree.For, times()), untils(0))),
+        st.builds(tree.Set, st.just("n"), percents(0)),
+        st.builds(tree.Note, st.just("third")),
+    )
+
+
+@cache
+def plans(depth=2, body=None):
     near = tree.Let("near", tree.Number("40", "cm"))
     first = tree.Set("n", tree.Number("5", "%"))
     half = tree.Let("half", tree.Binary("/", tree.Name("gap"), tree.Number("2")), parameters=("gap",))
@@ -200,6 +267,6 @@ def plans(depth=2):
         ),
         st.sampled_from(["Test", "Ünïcode"]),
         blocks(0).map(lambda body: tree.Block((USES_PACE, *body.steps))),
-        blocks(depth),
+        blocks(depth) if body is None else body,
         COMMENTS,
     )

@@ -107,6 +107,24 @@ class Lanes(unittest.TestCase):
                 record = world.run(runner)[0]
                 self.assertEqual((record.why, record.ended_at), ("time", record.lasted))
 
+    def test_what_a_lane_sets_at_the_very_start_is_seen_and_followed(self):
+        head = "set n to 10 %\nside by side:\n    lane a:\n        {}\n    lane b:\n        set n to 40 %\n        wait 3 s\n        set n to 20 %"
+        world = trace(nose=[0] * 60)
+        record = run(program(head.format("wait until n > 30 %\n        lamp on")), world)
+        self.assertEqual(changes(record, "lamp"), [(0, 100.0)])
+        record = run(program(head.format("left follows n for 4 s")), world)
+        self.assertEqual(changes(record, "left"), [(0, 10.0), (100_000, 40.0), (3_000_000, 20.0), (4_000_000, 0.0)])
+        floor = yard(limit_us=5_000_000).run(runner_for(program(head.format("left follows n for 4 s")), small_rig()))[0]
+        self.assertEqual([level for _, level in changes(floor, "left")], [10.0, 40.0, 20.0, 0.0])
+
+    def test_a_loop_around_lanes_whose_pass_took_no_time(self):
+        text = program(
+            'repeat 3 times:\n    side by side:\n        lane a:\n            wait until nose is pressed\n        lane b:\n            note "pass"'
+        )
+        record = run(text, trace(nose=[1] * 9))
+        self.assertEqual([event.tick for event in record.events], [0, 10_000, 20_000])
+        self.assertEqual((record.why, record.ended_at), ("finished", 30_000))
+
     def test_what_lanes_cost_is_counted(self):
         """Sixty-four lanes that wait as a class would are let be; those that never rest are stopped."""
         head = "side by side:\n" + "".join(f"    lane a{k}:\n        repeat:\n            {{}}\n" for k in range(64))
