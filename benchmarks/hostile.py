@@ -48,6 +48,12 @@ DOUBLING = "to a0:\n    wait 1 ms\n" + "".join(f"to a{k}:\n    a{k - 1}\n    a{k
 LETS = "let b0 = range\n" + "".join(f"let b{k} = b{k - 1} + b{k - 1}\n" for k in range(1, 40))
 MANY = "side by side:\n" + "".join(f"    lane l{k}:\n        wait 1 s\n" for k in range(10_000))
 FEWER = "side by side:\n" + "".join(f"    lane l{k}:\n        repeat:\n            wait 1 us\n" for k in range(1_000))
+RESTLESS = "side by side:\n" + "".join(
+    f"    lane l{k}:\n        repeat:\n            set n{k} to 1\n" for k in range(64)
+)
+READING = "set n to 0\nside by side:\n    lane z:\n        repeat:\n            set n to n + 1\n" + "".join(
+    f"    lane l{k}:\n        repeat:\n            wait until n < 0\n" for k in range(63)
+)
 
 PROGRAMS: dict[str, bytes] = {
     "a loop that never waits": steps("repeat:\n    set n to 1"),
@@ -64,6 +70,8 @@ PROGRAMS: dict[str, bytes] = {
     "events without end": steps('repeat:\n    note "a"\n    note "b"'),
     "messages without end": steps('repeat:\n    send "a"\n    wait 1 us'),
     "a thousand lanes that never rest": steps(FEWER),
+    "sixty-four lanes that never rest": steps(RESTLESS),
+    "sixty-three lanes that read one": steps(READING),
     "guards that call out at once": steps(
         "repeat:\n    do:\n        wait 1 s\n    unless clock >= 0 s:\n        set n to 1"
     ),

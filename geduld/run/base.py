@@ -16,7 +16,7 @@ from geduld.run.tools import Finished, StepsExhausted
 
 ENGINE = "geduld 0.1.0"
 LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
-LEAST_LANE_STEPS, LANE_STEPS_A_LOOP = 30_000_000, 250
+LEAST_LANE_STEPS, MOST_LANE_STEPS, LANE_STEPS_A_LOOP = 30_000_000, 60_000_000, 100
 
 
 class Run(ABC):
@@ -41,7 +41,7 @@ class Run(ABC):
     @property
     def lane_budget(self) -> int:
         """What waking lanes may cost in steps: enough for some lanes that are looked at in every loop of the rig."""
-        return LEAST_LANE_STEPS + LANE_STEPS_A_LOOP * self.lasts // self.rig.loop_us
+        return min(LEAST_LANE_STEPS + LANE_STEPS_A_LOOP * self.lasts // self.rig.loop_us, MOST_LANE_STEPS)
 
     def record(self) -> Record:
         """Runs the program and gathers what it did."""

@@ -46,7 +46,7 @@ class Op:
 NOTHING = Op(OVER, 0)
 # What it costs in steps to wake a lane; for each other one to look whether it goes on, or to ask what it reads now; and
 # to search when it will go on.
-WAKING, LOOKING, ASKING, SEARCHING = 50, 2, 20, 350
+WAKING, LOOKING, ASKING, SEARCHING = 50, 2, 20, 700
 
 
 def full(request: Request) -> Request:

@@ -41,6 +41,11 @@ VALUES = [
 ]
 
 
+def deep(found, most):
+    """Some of these in a row, as often many as few."""
+    return st.integers(0, most).flatmap(lambda count: st.lists(st.sampled_from(found), min_size=count, max_size=count))
+
+
 def inside(outer, inner):
     """The inner text in the place of the outer one, indented as the place is."""
     head, _, tail = outer.partition("{}")
@@ -70,7 +75,7 @@ class Nested(unittest.TestCase):
         return True
 
     @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))
-    @given(st.lists(st.sampled_from(AROUND), max_size=24), st.sampled_from(INSIDE), st.booleans())
+    @given(deep(AROUND, 40), st.sampled_from(INSIDE), st.booleans())
     def test_steps_in_steps(self, around, last, through_routines):
         if through_routines:
             self.assert_fair(chained(around, last))
@@ -81,7 +86,7 @@ class Nested(unittest.TestCase):
         self.assert_fair(program(text))
 
     @settings(max_examples=50, deadline=None, suppress_health_check=list(HealthCheck))
-    @given(st.lists(st.lists(st.sampled_from(VALUES), max_size=12), max_size=30), st.booleans())
+    @given(st.lists(deep(VALUES, 40), max_size=12), st.booleans())
     def test_values_in_values(self, layers, formulas):
         lets = "let v0 = knob\n"
         for k, layer in enumerate(layers):

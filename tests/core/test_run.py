@@ -101,6 +101,8 @@ class Bounds(unittest.TestCase):
             "events without end": "The program made more events",
             "messages without end": "The program made more events",
             "a thousand lanes that never rest": "too-long",
+            "sixty-four lanes that never rest": "The program took more steps",
+            "sixty-three lanes that read one": "The program took more steps",
             "guards that call out at once": "ended by time",
             "squares of squares": "ended by time",
             "a wait without end": "ended by time",
