@@ -6,12 +6,14 @@ import logging
 from typing import Any
 
 from django.core.exceptions import (
+    ObjectDoesNotExist,
     PermissionDenied,
     RequestDataTooBig,
     SuspiciousOperation,
     TooManyFieldsSent,
     TooManyFilesSent,
 )
+from django.db import IntegrityError
 from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -65,7 +67,10 @@ def body_of(error: BaseException) -> dict[str, Any]:
         if isinstance(error, ProgramError):
             body["hints"] = [hint.as_json() for hint in error.hints]
         return body
-    if isinstance(error, Http404):
+    if isinstance(error, IntegrityError):
+        title = "Something that this needs was changed or deleted at the same moment. Nothing is changed by this."
+        return _problem("changed-meanwhile", 409, title, "Reload the page, and try again.")
+    if isinstance(error, Http404 | ObjectDoesNotExist):
         return _problem("not-found", 404, "This is not there.", "It may have been deleted, or belong to someone else.")
     if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
         return _problem("not-allowed", 403, "This is not allowed.", "Reload the page and sign in again.")

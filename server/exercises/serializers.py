@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from geduld.errors import GeduldError
 from geduld.grading.exercise import MOST_CASES
 from geduld.language.source import MOST_BYTES
 from server.config.apart import in_turn
@@ -117,6 +119,11 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
                     said = f'The case "{case.name}" is a trace that was recorded with another rig.'
                     raise serializers.ValidationError({"rig": [said, "Delete it first."]})
                 doings_of(case.inputs, core_rig(rig))
+        now = {name: values.get(name, getattr(self.instance, name, "")) for name in ("reference", "checks")}
+        rig = rig or self.instance.rig
+        # What is said of the texts takes a while for long ones: it is worked out here, before anything is locked.
+        with suppress(GeduldError):
+            looked_through(rig, library_texts(rig), now["reference"], now["checks"])
         return values
 
     def create(self, values: dict[str, Any]) -> Exercise:

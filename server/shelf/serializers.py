@@ -66,8 +66,11 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
         )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
-        """The core reads the rig; its errors go out as they are."""
-        rig_from_json(source)
+        """The core reads the rig; its errors go out as they are. What depends on it is looked at before it changes."""
+        core = rig_from_json(source)
+        breaks = what_breaks(self.instance, core) if self.instance is not None else []
+        if breaks:
+            raise serializers.ValidationError([*breaks, "Change or delete those first."])
         return source
 
     def create(self, values: dict[str, Any]) -> Rig:
@@ -75,12 +78,9 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
         return Rig.objects.create(name=values["source"]["name"][:100], **values)
 
     def update(self, rig: Rig, values: dict[str, Any]) -> Rig:
-        """The rig is called what its source says. What depends on it is looked at before it changes."""
-        source = values.get("source", rig.source)
-        breaks = what_breaks(rig, rig_from_json(source))
-        if breaks:
-            raise serializers.ValidationError({"source": [*breaks, "Change or delete those first."]})
-        rig.source, rig.name = source, source["name"][:100]
+        """The rig is called what its source says."""
+        rig.source = values.get("source", rig.source)
+        rig.name = rig.source["name"][:100]
         rig.save()
         return rig
 

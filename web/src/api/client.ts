@@ -75,11 +75,11 @@ async function all<Row>(path: string, signal?: AbortSignal): Promise<Row[]> {
 const REPLACED_PAUSE = 200;
 const MOST_REPLACED = 25;
 
-/** Asks the bench. Where another tab's run has taken the place of this one, it is asked again, as long as it is wanted. */
-async function bench<Answer>(question: unknown, signal?: AbortSignal): Promise<Answer> {
+/** Asks for a run. Where another tab's run has taken the place of this one, it is asked again, as long as it is wanted. */
+async function run<Answer>(ask: () => Promise<unknown>, signal?: AbortSignal): Promise<Answer> {
   for (let tries = 0; ; tries++) {
     try {
-      return (await send("POST", "bench/run", JSON.stringify(question), true, signal)) as Answer;
+      return (await ask()) as Answer;
     } catch (problem) {
       const replaced = problem instanceof Problem && problem.code === "replaced";
       if (!replaced || signal?.aborted || tries >= MOST_REPLACED) throw problem;
@@ -90,7 +90,9 @@ async function bench<Answer>(question: unknown, signal?: AbortSignal): Promise<A
 
 export const api = {
   all,
-  bench,
+  bench: <Answer>(question: unknown, signal?: AbortSignal) =>
+    run<Answer>(() => send("POST", "bench/run", JSON.stringify(question), true, signal), signal),
+  recording: <Answer>(path: string, signal?: AbortSignal) => run<Answer>(() => send("GET", path, undefined, false, signal), signal),
   get: <T>(path: string, signal?: AbortSignal) => send("GET", path, undefined, false, signal) as Promise<T>,
   post: <T>(path: string, value: unknown, signal?: AbortSignal) =>
     send("POST", path, JSON.stringify(value), true, signal) as Promise<T>,

@@ -101,7 +101,7 @@ export const useRecording = (handIn: number, window: BenchQuestion["window"]) =>
     queryKey: ["recording", handIn, window],
     queryFn: ({ signal }) => {
       const query = window ? `?from=${window.from}&to=${window.to}&columns=${window.columns}` : "";
-      return api.get<Pick<BenchAnswer, "run" | "checks">>(`hand-ins/${handIn}/recording${query}`, signal);
+      return api.recording<Pick<BenchAnswer, "run" | "checks">>(`hand-ins/${handIn}/recording${query}`, signal);
     },
     placeholderData: keepPreviousData,
     retry: false,
