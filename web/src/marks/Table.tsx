@@ -78,7 +78,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
           {row.student}
         </Link>
         {row.stale && <span className="block text-[12px] font-normal text-ochre">exercise changed since</span>}
-        {row.failure && row.graded && <span className="block text-[12px] font-normal text-clay">{row.failure}</span>}
+        {row.failure && row.graded && <span className="block max-w-44 text-[12px] font-normal whitespace-normal text-clay">{row.failure}</span>}
       </th>
       {row.problem ? (
         <td colSpan={columns} className="border-b border-rule px-2 py-1.5">
