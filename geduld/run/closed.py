@@ -15,7 +15,7 @@ from geduld.run.acts import Acts
 from geduld.run.compiler import Compiled
 from geduld.run.journal import Journal
 from geduld.run.ops import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWER, RAMP, SIDE, TRAVEL, WAKING, Request, full
-from geduld.run.strands import Asked, Kept, Strand, Way, timed
+from geduld.run.strands import Asked, Kept, Strand, Way, kept_in, timed
 from geduld.run.tools import Abandoned, Finished, StepsExhausted
 from geduld.worlds.trace import NEVER
 
@@ -111,7 +111,7 @@ class Closed:
             if self.budget < 0:
                 raise StepsExhausted(now)
             for strand in self.strands:
-                came = strand.ends(now, place)
+                came = strand.ends(now, place, self.values)
                 if came is not None:
                     break
             else:
@@ -211,7 +211,8 @@ class Closed:
         found = self.asked.get(index)
         if found is None:
             holds = self.compiled.tellers[index](self.channel, self.encoder, self.values)
-            found = self.asked[index] = Asked(holds, timed(self.compiled.conditions[index].term))
+            term = self.compiled.conditions[index].term
+            found = self.asked[index] = Asked(holds, timed(term), kept_in(term))
         return found
 
     def _way(self, op: Any, now: int, amount: float) -> Way:

@@ -31,10 +31,14 @@ class Kept:
 
 @dataclass
 class Asked:
-    """A condition that is waited for: how it is told, and the comparisons in it that may change between samples."""
+    """A condition that is waited for: how it is told, and the comparisons in it that may change between samples.
+
+    `reads` are the kept values in it, which other lanes may set.
+    """
 
     holds: Holds
     compared: tuple[terms.Compare, ...]
+    reads: tuple[int, ...] = ()
 
     def next_corner(self, now: int, kept: Any) -> int:
         """The next instant after `now` at which it may change though no reading does; NEVER if none."""
@@ -100,6 +104,7 @@ class Strand:
     guards: list[tuple[int, Asked]] = field(default_factory=list)
     until: Asked | None = None
     since: int | None = None
+    read: tuple[float, ...] = ()
     held: int = 0
     patience: int = NEVER
     due: int = NEVER
@@ -123,7 +128,7 @@ class Strand:
             found = min(found, self.until.next_corner(now, kept))
         return found
 
-    def ends(self, now: int, place: int) -> int | None:
+    def ends(self, now: int, place: int, values: list[float]) -> int | None:
         """Why its wait ends now: 1 for its own reason, 0 when its patience ran out, 2 + n for guard n; None if not."""
         for number, asked in self.guards:
             if asked.holds(now, place):
@@ -131,7 +136,9 @@ class Strand:
         ending = self.request[0].ending
         if ending == AWAIT and self.until is not None:
             if self.until.holds(now, place):
-                self.since = now if self.since is None else self.since
+                read = tuple(values[index] for index in self.until.reads)
+                if self.since is None or read != self.read:
+                    self.since, self.read = now, read
                 if now - self.since >= self.held:
                     return 1
             else:
@@ -141,6 +148,11 @@ class Strand:
             made = self.way.counted(place) if self.way.by_encoder else now >= self.way.due()
             return 1 if made else None
         return 1 if now >= self.due else None
+
+
+def kept_in(condition: terms.Term) -> tuple[int, ...]:
+    """The kept values that a condition reads."""
+    return tuple(item.index for item in condition.walk() if isinstance(item, terms.Variable | terms.Timer))
 
 
 def timed(condition: terms.Term) -> tuple[terms.Compare, ...]:

@@ -78,6 +78,8 @@ class Stopped(Exception):
 
 _ITEM, _END, _PROBLEM = "item", "end", "problem"
 _streams: set[Any] = set()
+_pools: list[ProcessPool] = []
+_pool_lock = threading.Lock()
 _slots: dict[int, _Slot] = {}
 _slots_lock = threading.Lock()
 _tickets = itertools.count(1)
@@ -96,6 +98,11 @@ def _context() -> Any:
     return context
 
 
+def _here() -> bool:
+    """Whether work is done in this process: other ones would not see what stands in an open transaction."""
+    return settings.WORK_INLINE or connection.in_atomic_block
+
+
 def _database() -> str:
     return str(connection.settings_dict["NAME"])
 
@@ -106,10 +113,14 @@ def _begin(database: str) -> None:
     begin(database)
 
 
-@cache
 def _pool() -> ProcessPool:
-    given = (_database(),)
-    return ProcessPool(PROCESSES, max_tasks=RECYCLED_AFTER, initializer=_begin, initargs=given, context=_context())
+    with _pool_lock:
+        if not _pools:
+            given = (_database(),)
+            _pools.append(
+                ProcessPool(PROCESSES, max_tasks=RECYCLED_AFTER, initializer=_begin, initargs=given, context=_context())
+            )
+        return _pools[0]
 
 
 def start() -> None:
@@ -126,7 +137,7 @@ def newest(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float) 
 
     Raises Replaced for an older one, TookTooLong past `limit_s` seconds, and what the work raises.
     """
-    if settings.WORK_INLINE:
+    if _here():
         return work(*given)
     slot, ticket = _slot(teacher), next(_tickets)
     with slot.changed:
@@ -159,7 +170,7 @@ def in_turn(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float)
 
     Raises Busy when too much waits already, TooLong past `limit_s` seconds, and what the work raises.
     """
-    if settings.WORK_INLINE:
+    if _here():
         return work(*given)
     with _turn(_slot(teacher)), _long_work:
         try:
@@ -173,7 +184,7 @@ def stream(work: Callable[..., None], *given: Any, tell: Callable[[Any], None], 
 
     Raises Stopped when `stop` is set, Told for an error of the work, and what `tell` raises: then the process is ended.
     """
-    if settings.WORK_INLINE:
+    if _here():
         work(tell, *given)
         return
     ours, theirs = _context().Pipe(duplex=False)
@@ -212,10 +223,11 @@ def stop_all() -> None:
     """Ends every process that works for this one."""
     for process in list(_streams):
         process.terminate()
-    if _pool.cache_info().currsize:
-        _pool().stop()  # type: ignore[no-untyped-call]
-        _pool().join()
-        _pool.cache_clear()
+    with _pool_lock:
+        for pool in _pools:
+            pool.stop()  # type: ignore[no-untyped-call]
+            pool.join()
+        _pools.clear()
 
 
 def _stream(database: str, pipe: Any, work: Callable[..., None], given: tuple[Any, ...]) -> None:

@@ -72,7 +72,7 @@ DATA_UPLOAD_MAX_NUMBER_FILES = MOST_FILES_AT_ONCE = 200
 MOST_TRACE_BYTES = 60_000_000
 GRADING_SCHEDULER = os.environ.get("GEDULD_SCHEDULER", "")
 JOBS_INLINE = False  # long work in the request itself: for tests inside one transaction
-WORK_INLINE = False  # runs in the serving process: for tests inside one transaction
+WORK_INLINE = False  # runs in the serving process, so that tests can look into them
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],

@@ -68,7 +68,7 @@ def _known(file: Path) -> None:
     if not file.is_file():
         raise Trouble(f"There is no file {file}.")
     with contextlib.suppress(Trouble):
-        looked_at(file)
+        looked_at(file, whole=True)
         with contextlib.closing(sqlite3.connect(f"file:{file}?mode=ro", uri=True)) as connection:
             rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'").fetchall()
         if {name for (name,) in rows} >= _TABLES:

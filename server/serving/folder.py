@@ -58,14 +58,17 @@ def in_use(folder: Path, alone: bool = False) -> Iterator[None]:
         yield
 
 
-def looked_at(database: Path) -> None:
-    """Nothing, when a database is none yet or can be read. Raises Trouble when it is broken."""
+def looked_at(database: Path, whole: bool = False) -> None:
+    """Nothing, when a database is none yet or can be read. Raises Trouble when it is broken.
+
+    `whole` looks at every page of it, which takes a while for a large one.
+    """
     if not database.exists():
         return
     try:
         with contextlib.closing(sqlite3.connect(database, timeout=20)) as connection:
             connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
-            found = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
+            found = connection.execute("PRAGMA quick_check(1)").fetchone()[0] if whole else "ok"
     except sqlite3.Error as problem:
         found = str(problem)
     if found != "ok":

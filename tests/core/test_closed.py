@@ -21,7 +21,7 @@ from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.inputs import inputs_from_csv
-from tests.core.plans import plans
+from tests.core.plans import plans, sides
 from tests.glasshouse import ROOT, program, small_rig
 
 FLOOR = {
@@ -98,7 +98,14 @@ class TheKeptTrace(unittest.TestCase):
         assume(bound.good)
         self.assert_replays(Runner.of(bound, small_rig()), world(seed))
 
-    def test_lanes_too(self):
+    @settings(max_examples=100, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(plans(body=sides()), st.sampled_from([None, 1]))
+    def test_every_program_with_lanes_too(self, plan, seed):
+        bound = program_hints(format_plan(plan), small_rig())[0]
+        assume(bound.good)
+        self.assert_replays(Runner.of(bound, small_rig()), world(seed))
+
+    def test_three_lanes_that_share_a_value(self):
         for seed in (None, 3):
             record = self.assert_replays(runner_for(program("set n to 0" + LANES), small_rig()), world(seed, 6.0))
             self.assertEqual({bar.lane for bar in record.program}, {"travel", "spray", "shine"})

@@ -117,6 +117,14 @@ class Lanes(unittest.TestCase):
         floor = yard(limit_us=5_000_000).run(runner_for(program(head.format("left follows n for 4 s")), small_rig()))[0]
         self.assertEqual([level for _, level in changes(floor, "left")], [10.0, 40.0, 20.0, 0.0])
 
+    def test_the_time_held_counts_from_when_another_lane_sets_a_value(self):
+        text = program(
+            "set n to 1\nside by side:\n    lane a:\n        wait 30 ms\n        set n to 2\n    lane b:\n        wait until n > 0, held 50 ms\n        lamp on"
+        )
+        runner = runner_for(text, small_rig())
+        for world in (TraceWorld(trace(10_000, nose=[0] * 20), small_rig()), yard(limit_us=500_000)):
+            self.assertEqual(changes(world.run(runner)[0], "lamp"), [(0, 0.0), (80_000, 100.0)])
+
     def test_a_loop_around_lanes_whose_pass_took_no_time(self):
         text = program(
             'repeat 3 times:\n    side by side:\n        lane a:\n            wait until nose is pressed\n        lane b:\n            note "pass"'

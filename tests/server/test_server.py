@@ -17,7 +17,7 @@ from server.shelf.models import Behaviour, Floor, Inputs, Revision, Trace
 from tests.glasshouse import DEMO, SMALL, program
 
 
-@override_settings(JOBS_INLINE=True, WORK_INLINE=True)
+@override_settings(JOBS_INLINE=True)
 class ServerTest(TestCase):
     @classmethod
     def setUpTestData(cls):
