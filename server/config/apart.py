@@ -30,7 +30,7 @@ from server.config.problems import Told, body_of
 log = logging.getLogger(__name__)
 PROCESSES = 4
 GRACE_S = 0.4  # how long a newer run waits for the older one before it stops it
-MOST_WAITING = 16
+MOST_WAITING = 12
 RECYCLED_AFTER = 2_000  # what a process has kept is given back now and then
 
 __all__ = ["Busy", "Replaced", "Stopped", "TooLong", "TookTooLong", "in_turn", "newest", "start", "stop_all", "stream"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import threading
 import time
+from collections import defaultdict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -15,10 +16,12 @@ from django.db import connection
 from geduld.errors import GeduldError
 from server.config.apart import Stopped
 from server.config.problems import Told
+from server.exercises.models import Exercise
 from server.marks.models import Job
 
 log = logging.getLogger(__name__)
 TOLD_EVERY_S = 0.15
+MOST_AT_ONCE = 2
 
 
 @dataclass
@@ -51,6 +54,8 @@ class Going:
 Work = Callable[[int, Going], None]
 _going: dict[tuple[str, int], Going] = {}
 _lock = threading.Lock()
+_places = threading.BoundedSemaphore(MOST_AT_ONCE)
+_turns: defaultdict[int, threading.Lock] = defaultdict(threading.Lock)
 
 
 def start(kind: str, exercise: int, work: Work, resumed: bool = False) -> None:
@@ -67,7 +72,8 @@ def start(kind: str, exercise: int, work: Work, resumed: bool = False) -> None:
     if settings.JOBS_INLINE:
         _run(going, work)
     else:
-        threading.Thread(target=_in_background, args=(going, work), daemon=True).start()
+        owner = Exercise.objects.values_list("owner", flat=True).get(pk=exercise)
+        threading.Thread(target=_in_background, args=(going, work, owner), daemon=True).start()
 
 
 def status(kind: str, exercise: int) -> dict[str, Any] | None:
@@ -100,9 +106,11 @@ def take_up(works: dict[str, Work]) -> int:
     return len(left)
 
 
-def _in_background(going: Going, work: Work) -> None:
+def _in_background(going: Going, work: Work, owner: int) -> None:
     try:
-        _run(going, work)
+        # A teacher's jobs wait for each other, and those of all for a place: each takes the machine's processors.
+        with _turns[owner], _places:
+            _run(going, work)
     finally:
         connection.close()
 

@@ -15,7 +15,7 @@ from server.serving.folder import DATABASE, in_use, looked_at, prepared, secret_
 from server.serving.names import in_address, reached_as
 from server.serving.trouble import Trouble
 
-THREADS = 32
+THREADS = 64
 MOST_CONNECTIONS = 1_000
 IDLE_S = 30
 LARGEST_BODY = 70_000_000

@@ -74,6 +74,21 @@ class Jobs(JobTest):
         jobs.cancel("prove", self.key)
         self.assertIsNone(jobs.status("prove", self.key))
 
+    def test_a_teachers_jobs_wait_for_each_other(self):
+        other = Exercise.objects.get(title="Dock gently").pk
+        go, seen = threading.Event(), []
+        jobs.start("grade", self.key, self.waiting(go, lambda key, going: seen.append("first") or True))
+        jobs.start("prove", other, self.waiting(go, lambda key, going: seen.append("second") or True))
+        time.sleep(0.3)
+        self.assertEqual(Job.objects.get(kind="prove").of, 0, "it has not begun")
+        go.set()
+        self.wait()
+        for _ in range(500):
+            if ("prove", other) not in jobs._going:
+                break
+            time.sleep(0.02)
+        self.assertEqual((seen, Job.objects.get(kind="prove").state), (["first", "second"], "done"))
+
     def test_a_failure_says_what_happened_and_keeps_the_inside_to_itself(self):
         def wrong(key, going):
             raise InputError("no-cluster", "No scheduler answers.", "Check the address.")
