@@ -47,8 +47,8 @@ def first_time(condition: terms.Term, timeline: Timeline, since: int = 0) -> int
     """The first tick from `since` on at which a truth holds."""
     course = timeline.course(condition)
     index = int(np.searchsorted(course.ticks, since))
-    ahead = np.flatnonzero(course.true[index:])
-    return int(course.ticks[index + ahead[0]]) if len(ahead) else None
+    ahead = course.true[index:]
+    return int(course.ticks[index + ahead.argmax()]) if ahead.any() else None
 
 
 def uncertain(start: int, stop: int, horizon: int, at: int) -> Finding:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -62,7 +63,7 @@ class Timeline:
         self._columns: dict[terms.Term, Floats] = {}
         self._courses: dict[terms.Term, Course] = {}
 
-    @property
+    @cached_property
     def horizon(self) -> int:
         """The tick past which a reading that is used here is not to be trusted; past the end if none."""
         return min(map(self._trusted_until, self.leaves), default=self.record.lasted + 1)
@@ -88,10 +89,37 @@ class Timeline:
         return self._courses[term]
 
     def _course(self, term: terms.Term) -> Course:
+        """A junction and an opposite come from their parts' courses; what stands alone is evaluated."""
+        if isinstance(term, terms.Compare):
+            return self._comparison(term)
+        if isinstance(term, terms.Opposite):
+            inner = self.course(term.value)
+            return Course(self.ticks, ~inner.true, -inner.margin, inner.unit)
+        if isinstance(term, terms.Junction):
+            return self._junction(term)
+        return self._sure(as_array(values(term, self._lookup), len(self.ticks)).astype(np.bool_))
+
+    def _comparison(self, term: terms.Compare) -> Course:
         count = len(self.ticks)
-        true = as_array(values(term, self._lookup), count).astype(np.bool_)
-        margin, unit = self._margin(term, true)
-        return Course(self.ticks, true, margin, unit)
+        left = as_array(values(term.left, self._lookup), count)
+        right = as_array(values(term.right, self._lookup), count)
+        true = compare(term.sign, left, right)
+        if term.left.dimension in (TRUTH, TEXT):
+            return self._sure(true)
+        return Course(self.ticks, true, _distance(term.sign, left, right), term.left.dimension.unit)
+
+    def _junction(self, term: terms.Junction) -> Course:
+        left, right = self.course(term.left), self.course(term.right)
+        both = term.word == "and"
+        true = left.true & right.true if both else left.true | right.true
+        if left.unit and right.unit and left.unit != right.unit:
+            return self._sure(true)
+        margin = np.minimum(left.margin, right.margin) if both else np.maximum(left.margin, right.margin)
+        return Course(self.ticks, true, margin, left.unit or right.unit)
+
+    def _sure(self, true: NDArray[np.bool_]) -> Course:
+        """A truth that has no distance from where it would change."""
+        return Course(self.ticks, true, np.where(true, np.inf, -np.inf), "")
 
     def values_at(self, term: terms.Term, tick: int) -> str:
         """What the parts in a term were at an instant: `left was 45 %, right was 45 %`."""
@@ -129,30 +157,6 @@ class Timeline:
                 self._columns[term] = self._signal(term).at(self.ticks)
             return self._columns[term]
         return self.ticks / 1_000_000
-
-    def _margin(self, term: terms.Term, true: NDArray[np.bool_]) -> tuple[Floats, str]:
-        sure = np.where(true, np.inf, -np.inf)
-        if isinstance(term, terms.Compare):
-            if term.left.dimension in (TRUTH, TEXT):
-                return sure, ""
-            left = as_array(values(term.left, self._lookup), len(self.ticks))
-            right = as_array(values(term.right, self._lookup), len(self.ticks))
-            return _distance(term.sign, left, right), term.left.dimension.unit
-        if isinstance(term, terms.Opposite):
-            inner, unit = self._part_margin(term.value)
-            return -inner, unit
-        if isinstance(term, terms.Junction):
-            left, left_unit = self._part_margin(term.left)
-            right, right_unit = self._part_margin(term.right)
-            if left_unit and right_unit and left_unit != right_unit:
-                return sure, ""
-            joined = np.minimum(left, right) if term.word == "and" else np.maximum(left, right)
-            return joined, left_unit or right_unit
-        return sure, ""
-
-    def _part_margin(self, term: terms.Term) -> tuple[Floats, str]:
-        true = as_array(values(term, self._lookup), len(self.ticks)).astype(np.bool_)
-        return self._margin(term, true)
 
 
 def _derived(record: Record, name: str) -> Signal | None:

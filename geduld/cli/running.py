@@ -1,0 +1,39 @@
+"""The command that runs a program on a trace or on a floor."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+
+from geduld.cli.files import library_beside, program_bytes, write
+from geduld.cli.printing import DONE, LIMIT
+from geduld.cli.worlds import world_of
+from geduld.grading.exercise import runner_for
+from geduld.language.quantities import show
+from geduld.rig.reader import read_rig
+from geduld.run.record_csv import channels_csv
+from geduld.run.record_json import record_to_json
+
+
+def run(options: argparse.Namespace) -> int:
+    """Runs a program, writes what it did, and says how it ended."""
+    options.program_name = options.program.name
+    rig = read_rig(options.rig)
+    data = program_bytes(options.program)
+    runner = runner_for(data, rig, library_beside(options.program, options.library))
+    world = world_of(options, rig)
+    assert world is not None  # the parser asks for one
+    record, _ = world.run(runner, data.decode("utf-8-sig"))
+    if options.record:
+        write(options.record, json.dumps(record_to_json(record)) + "\n")
+    if options.channels:
+        write(options.channels, channels_csv(record))
+    if record.hit_limit:
+        print(record.events[-1].text, file=sys.stderr)
+        return LIMIT
+    said = f' "{record.said}"' if record.said else ""
+    what = {"finished": "finished", "stopped": "was stopped by hand"}.get(record.why, "was still running")
+    ended, lasted = show(record.ended_at / 1e6, "s"), show(record.lasted / 1e6, "s")
+    print(f"The program {what}{said} at {ended}; the run lasted {lasted}.")
+    return DONE

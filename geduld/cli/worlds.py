@@ -1,0 +1,40 @@
+"""The world that a command's options name."""
+
+from __future__ import annotations
+
+import argparse
+
+from geduld.errors import InputError
+from geduld.language.quantities import microseconds
+from geduld.rig.model import Rig
+from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.floor.reader import read_floor
+from geduld.worlds.inputs import Inputs, read_inputs
+from geduld.worlds.trace_csv import read_trace
+
+_OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed"), ("follow",), ("inputs", "limit")
+
+
+def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
+    """The trace or the floor that the options name, with what hands do; None where they name none.
+
+    Raises InputError for an option that the world named, or none, has no use for.
+    """
+    wrong: tuple[str, ...] = _OF_A_TRACE if options.floor else _OF_A_FLOOR
+    wrong += () if options.trace or options.floor else (*_OF_A_TRACE, *_OF_A_WORLD)
+    for name in wrong:
+        if getattr(options, name) not in (None, "time"):
+            needed = "--trace" if name == "follow" else "--floor" if name in _OF_A_FLOOR else "--trace or --floor"
+            message = f"--{name} has no meaning without {needed}."
+            raise InputError("no-such-world", message, "Name one, or leave it out.")
+    if not options.trace and not options.floor:
+        return None
+    limit = microseconds(options.limit) if options.limit else None
+    floor = read_floor(options.floor) if options.floor else None
+    things = [thing.name for thing in floor.movable] if floor else []
+    inputs = read_inputs(options.inputs, rig, things) if options.inputs else Inputs()
+    if floor:
+        floor = floor.started_from(options.start) if options.start else floor
+        return FloorWorld(floor, rig, inputs, options.seed, limit)
+    kind = TravelWorld if options.follow == "travel" else TraceWorld
+    return kind(read_trace(options.trace, rig), rig, inputs, limit)
