@@ -29,10 +29,10 @@ def grade(exercise: int, going: Going) -> None:
     """
     tried: dict[int, str] = {}
     while True:
-        todo = _ungraded(exercise, tried)
-        done, of = len(tried), len(tried) + len(todo)
+        ungraded = _ungraded(exercise, tried)
+        done, of = len(tried), len(tried) + len(ungraded)
         going.progress(done, of)
-        if not todo:
+        if not ungraded:
             return
 
         def kept(told: tuple[int, str, Graded], of: int = of) -> None:
@@ -41,7 +41,7 @@ def grade(exercise: int, going: Going) -> None:
             _save(hand_in, outcome, made_from)
             going.progress(min(len(tried), of), of)
 
-        stream(graded, exercise, todo, tell=kept, stop=going.stop)
+        stream(graded, exercise, ungraded, tell=kept, stop=going.stop)
 
 
 def _ungraded(exercise: int, tried: dict[int, str]) -> list[int]:
@@ -51,12 +51,12 @@ def _ungraded(exercise: int, tried: dict[int, str]) -> list[int]:
         return []
     base = exercise_hash(found)
     current = dict(Result.objects.filter(hand_in__exercise=exercise).values_list("hand_in_id", "made_from"))
-    todo = []
+    ungraded = []
     for key, digest in found.hand_ins.values_list("pk", "digest"):
         wanted = result_hash(base, digest)
         if wanted not in (current.get(key), tried.get(key)):
-            todo.append(key)
-    return todo
+            ungraded.append(key)
+    return ungraded
 
 
 @transaction.atomic
