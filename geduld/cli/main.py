@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from importlib import import_module
 from pathlib import Path
 
-from geduld.cli.printing import PROGRAM_ERRORS, UNREADABLE, print_hints
+from geduld.cli.printing import DONE, PROGRAM_ERRORS, UNREADABLE, print_hints
 from geduld.errors import InputError, ProgramError
 
 _LIBRARY = "the folder of libraries it may include (default: library, beside the program)"
@@ -21,7 +21,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         module, function = options.command
         code: int = getattr(import_module(module), function)(options)
+        sys.stdout.flush()
         return code
+    except BrokenPipeError:
+        # who read the output stopped reading, as `head` does; files are written before anything is printed
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return DONE
     except ProgramError as problem:
         print_hints(problem.hints, options.program_name)
         return PROGRAM_ERRORS

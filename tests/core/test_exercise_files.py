@@ -5,6 +5,8 @@ import io
 import json
 import os
 import shutil
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
@@ -179,6 +181,14 @@ class Refused(unittest.TestCase):
         for kept in (self.folder, self.folder / "nowhere" / "kept"):
             with self.subTest(kept.name), self.assertRaises(InputError):
                 KeptMarks(kept).add([], None)
+
+    def test_who_reads_the_output_may_stop_reading(self):
+        reading, writing = os.pipe()
+        os.close(reading)
+        command = [sys.executable, "-m", "geduld", "prove", str(EXERCISE)]
+        with os.fdopen(writing, "wb") as output:
+            done = subprocess.run(command, stdout=output, stderr=subprocess.PIPE, text=True, check=False, timeout=120)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
 
     def test_proofreading_on_the_command_line(self):
         for task, code, said in (
