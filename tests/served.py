@@ -31,8 +31,10 @@ class Server:
         self.port = int(re.search(r"https?://[^/\s]+:(\d+)", said).group(1))
 
     def stop(self):
-        self.process.terminate()
-        self.process.wait(20)
+        if self.process.poll() is None:
+            self.process.terminate()
+            # Told to stop at any moment, it ends by itself and leaves no journal beside the database.
+            assert self.process.wait(20) == 0, f"the server ended with {self.process.returncode}"
         self.process.stdout.close()
         if self.own:
             self.own.cleanup()

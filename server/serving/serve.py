@@ -32,9 +32,15 @@ def serve(options: argparse.Namespace) -> None:
 
     folder = prepared(DATA)
     secret_key(folder)
+    # Before anything is written: who is told to stop closes the database, and leaves no journal beside it.
+    signal.signal(signal.SIGTERM, _interrupt)
     with in_use(folder):
         looked_at(folder / DATABASE)
-        _serve(listener, options, names[0])
+        try:
+            _serve(listener, options, names[0])
+        except KeyboardInterrupt:
+            with contextlib.suppress(BrokenPipeError):
+                print("Geduld has stopped.", flush=True)
 
 
 def _listen(host: str, port: int) -> socket.socket:
@@ -70,19 +76,14 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
     server = _server(application, listener, options.behind_tls)
     number = listener.getsockname()[1]
     port = "" if options.behind_tls else f":{number}"
-    if options.behind_tls:
-        print(f"It waits for its proxy at http://{in_address(options.host)}:{number}")
     scheme = "https" if options.behind_tls else "http"
-    print(
-        f"Geduld is ready. Open this link; it signs you in once:\n  {scheme}://{in_address(name)}{port}/sign-in/{link}"
-    )
-    print("Stop it with Ctrl+C.", flush=True)
-    signal.signal(signal.SIGTERM, _interrupt)
+    opened = f"{scheme}://{in_address(name)}{port}/sign-in/{link}"
     try:
+        if options.behind_tls:
+            print(f"It waits for its proxy at http://{in_address(options.host)}:{number}")
+        print(f"Geduld is ready. Open this link; it signs you in once:\n  {opened}")
+        print("Stop it with Ctrl+C.", flush=True)
         server.run()
-    except KeyboardInterrupt:
-        with contextlib.suppress(BrokenPipeError):
-            print("Geduld has stopped.", flush=True)
     finally:
         stop_all()
 
