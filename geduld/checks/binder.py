@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 
 from geduld.binding import terms
 from geduld.binding.scope import Scope
+from geduld.checks.conditions import Condition, condition
 from geduld.language import tree
 from geduld.language.formatter import expression_text
 from geduld.language.messages import Hint, Problem, error
@@ -38,10 +39,15 @@ class BoundCheck:
     fading: tuple[float, str] | None
     line: int
 
+    @cached_property
+    def looks(self) -> tuple[Condition, ...]:
+        """The conditions, ready to be evaluated."""
+        return tuple(map(condition, self.conditions))
+
     @property
     def asks_the_reference(self) -> bool:
         """Whether it needs the reference behaviour's run."""
-        return any(isinstance(item, terms.Reference) for term in self.conditions for item in term.walk())
+        return any(look.asks_the_reference for look in self.looks)
 
 
 @dataclass(frozen=True)

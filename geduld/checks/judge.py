@@ -76,7 +76,7 @@ def _findings(
         if program is None:
             return [], "The program is not at hand, only what it did."
         return about(check, program, record.lasted), ""
-    timeline = Timeline(record, check.conditions, reference)
+    timeline = Timeline(record, check.looks, reference)
     if timeline.unknown:
         return [], timeline.unknown
     if check.kind == "touches":

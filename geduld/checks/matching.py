@@ -21,10 +21,10 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     Both ways, so that neither a pulse that is missing nor one that is too much can hide. Past the end of a run its last
     value holds. The margin is what the tolerance leaves at the worst instant. Absent matches absent alone.
     """
-    value, other = check.conditions
+    value, other = check.looks
     shift = check.times[0] if check.times else 0
     lasted = timeline.record.lasted
-    ours, theirs = timeline.signal(value), timeline.signal(other)
+    ours, theirs = timeline.signal(value.term), timeline.signal(other.term)
     until = min(timeline.horizon, lasted)
     apart = [_apart(ours, theirs, shift, lasted, until), _apart(theirs, ours, shift, lasted, until)]
     broken = [int(ticks[gaps > check.tolerance][0]) for ticks, gaps in apart if (gaps > check.tolerance).any()]
@@ -32,7 +32,7 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
         return [uncertain(0, lasted, timeline.horizon, 0)]
     worst = [(float(gaps.max()), int(ticks[gaps.argmax()])) for ticks, gaps in apart if len(ticks)]
     distance, at = max(worst, key=lambda item: item[0])
-    unit = value.dimension.unit
+    unit = value.term.dimension.unit
     margin = check.tolerance - distance
     where = min(broken, default=at)
     was = timeline.values_at(value, where)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from geduld.checks.binder import BoundCheck
 from geduld.checks.evidence import cut_short, quoted, seconds, uncertain
 from geduld.checks.timeline import Timeline
@@ -28,9 +26,9 @@ def at(check: BoundCheck, timeline: Timeline) -> list[Finding]:
 def _at(check: BoundCheck, timeline: Timeline, tick: int, head: str) -> Finding:
     if timeline.horizon < tick:
         return uncertain(tick, tick, timeline.horizon, tick)
-    condition = check.conditions[0]
+    condition = check.looks[0]
     course = timeline.course(condition)
-    index = int(np.searchsorted(course.ticks, tick, "right")) - 1
+    index = course.place(tick)
     because = f"{head}, {timeline.values_at(condition, tick)}; {quoted(check.words[0])} was wanted."
     verdict = PASS if course.true[index] else FAIL
     return Finding(Window(tick, tick, verdict), float(course.margin[index]), course.unit, tick, because)

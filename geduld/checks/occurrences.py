@@ -3,78 +3,94 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 from itertools import pairwise
 
-import numpy as np
-
 from geduld.checks.binder import BoundCheck
-from geduld.checks.evidence import cut_short, first_time, quoted, seconds, span, stretches, uncertain
+from geduld.checks.courses import Course
+from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Window
 
 
 def after(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """`after C, within T, D`: each time C becomes true, D holds at some instant from then to T later."""
-    return [_after(check, timeline, start) for start, _ in stretches(check.conditions[0], timeline)]
+    triggers = timeline.course(check.looks[0]).spans[0].tolist()
+    if not triggers:
+        return []
+    wanted = timeline.course(check.looks[1])
+    return [_after(check, timeline, trigger, wanted) for trigger in triggers]
 
 
-def _after(check: BoundCheck, timeline: Timeline, trigger: int) -> Finding:
-    wanted_term, within, lasted = check.conditions[1], check.times[0], timeline.record.lasted
-    course = timeline.course(wanted_term)
-    first = int(np.searchsorted(course.ticks, trigger))
-    came = first_time(wanted_term, timeline, trigger)
+def _after(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
+    within, lasted, horizon = check.times[0], timeline.record.lasted, timeline.horizon
+    came = course.first(trigger)
     stop = min(trigger + within, lasted)
-    came = None if came is not None and came > max(stop, timeline.horizon) else came
-    if timeline.horizon < (came if came is not None and came <= stop else stop):
-        return uncertain(trigger, stop, timeline.horizon, trigger)
-    head = f"{quoted(check.words[0])} came true at {seconds(trigger)}"
+    came = None if came is not None and came > max(stop, horizon) else came
+    if horizon < (came if came is not None and came <= stop else stop):
+        return uncertain(trigger, stop, horizon, trigger)
+    head = partial("{} came true at {}".format, quoted(check.words[0]))
     wanted = quoted(check.words[1])
     if came is not None and came - trigger <= within:
-        spare = within - (came - trigger)
-        because = f"{head}; {wanted} followed after {span(came - trigger)}, {span(spare)} to spare."
-        return Finding(Window(trigger, stop, PASS), spare / 1e6, "s", came, because)
+        took = came - trigger
+        return Finding(
+            Window(trigger, stop, PASS),
+            (within - took) / 1e6,
+            "s",
+            came,
+            lambda: f"{head(seconds(trigger))}; {wanted} followed after {span(took)}, {span(within - took)} to spare.",
+        )
     if trigger + within > lasted:
-        because = f"{head}, and the run ended at {seconds(lasted)}, before the {span(within)} were over."
+        ended = f"the run ended at {seconds(lasted)}, before the {span(within)} were over"
+        because = f"{head(seconds(trigger))}, and {ended}."
         return cut_short(trigger, stop, because)
     if came is not None:
         late = came - trigger - within
-        because = f"{head}; {wanted} was due within {span(within)} and came {span(late)} too late."
+        because = f"{head(seconds(trigger))}; {wanted} was due within {span(within)} and came {span(late)} too late."
         return Finding(Window(trigger, stop, FAIL), -late / 1e6, "s", stop, because)
-    last = int(np.searchsorted(course.ticks, stop, "right"))
-    found = timeline.values_at(wanted_term, stop)
-    because = f"{head}; {wanted} was due by {seconds(stop)} and never came: {found} then."
-    return Finding(Window(trigger, stop, FAIL), float(course.margin[first:last].max()), course.unit, stop, because)
+    found = timeline.values_at(check.looks[1], stop)
+    because = f"{head(seconds(trigger))}; {wanted} was due by {seconds(stop)} and never came: {found} then."
+    margin = float(course.margin[course.place(trigger) : course.place(stop) + 1].max())
+    return Finding(Window(trigger, stop, FAIL), margin, course.unit, stop, because)
 
 
 def lasts(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """`C lasts T +- e`: the length of each stretch of C."""
-    return [_lasts(check, timeline, start, stop) for start, stop in stretches(check.conditions[0], timeline)]
+    starts, stops = timeline.course(check.looks[0]).spans
+    pairs = zip(starts.tolist(), stops.tolist(), strict=True)
+    return [_lasts(check, timeline, start, stop) for start, stop in pairs]
 
 
 def _lasts(check: BoundCheck, timeline: Timeline, start: int, stop: int) -> Finding:
     wanted, around = check.times
     lasted = timeline.record.lasted
-    cut = stop < 0
-    end = lasted if cut else stop
+    cut = stop > lasted
+    end = min(stop, lasted)
     length = end - start
-    words = quoted(check.words[0])
     if timeline.horizon < end:
         return uncertain(start, end, timeline.horizon, start)
-    margin = (around - abs(length - wanted)) / 1e6
-    target = f"{span(wanted)} +- {span(around)} was wanted"
+    because = partial(_lasted, check, start, length, cut)
     if cut and length <= wanted + around:
-        because = f"{words} held from {seconds(start)}, and the run ended {span(length)} later; {target}."
         return cut_short(start, end, because)
-    open_end = " and was still so when the run ended" if cut else ""
-    because = f"{words} held for {span(length)} from {seconds(start)}{open_end}; {target}."
-    verdict = PASS if margin >= 0 else FAIL
+    margin = (around - abs(length - wanted)) / 1e6
+    if margin >= 0:
+        return Finding(Window(start, end, PASS), margin, "s", start, because)
     failed_at = start + wanted + around if length > wanted else end
-    return Finding(Window(start, end, verdict), margin, "s", start if verdict == PASS else failed_at, because)
+    return Finding(Window(start, end, FAIL), margin, "s", failed_at, because)
+
+
+def _lasted(check: BoundCheck, start: int, length: int, cut: bool) -> str:
+    wanted, around = check.times
+    words, target = quoted(check.words[0]), f"{span(wanted)} +- {span(around)} was wanted"
+    if cut and length <= wanted + around:
+        return f"{words} held from {seconds(start)}, and the run ended {span(length)} later; {target}."
+    open_end = " and was still so when the run ended" if cut else ""
+    return f"{words} held for {span(length)} from {seconds(start)}{open_end}; {target}."
 
 
 def happens(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """`C happens N times`: how often C becomes true in the run, at the start too."""
-    starts = [start for start, _ in stretches(check.conditions[0], timeline)]
+    starts = timeline.course(check.looks[0]).spans[0].tolist()
     return [counted(check, timeline, starts, f"{quoted(check.words[0])} became true")]
 
 
@@ -100,7 +116,7 @@ def counted(check: BoundCheck, timeline: Timeline, starts: list[int], what: str)
 def first(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """`first A, then B, then C`: each comes, none before the one in front of it. The margin is the smallest gap."""
     lasted = timeline.record.lasted
-    times = [first_time(condition, timeline) for condition in check.conditions]
+    times = [timeline.course(look).first() for look in check.looks]
     if all(time is None for time in times):
         return []
     known = [time for time in times if time is not None]

@@ -1,4 +1,4 @@
-"""A truth and its margin over a run.
+"""A run as a check looks at it: the course of each of its conditions.
 
 The margin is the robustness of quantitative temporal logic (Fainekos and Pappas 2009; Donzé and Maler
 2010): how far the compared value is from where the truth would change; positive while true.
@@ -7,8 +7,7 @@ The margin is the robustness of quantitative temporal logic (Fainekos and Pappas
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Sequence
 from functools import cached_property
 from typing import Any
 
@@ -16,64 +15,44 @@ import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
+from geduld.checks.conditions import Condition
+from geduld.checks.courses import Course, from_zero, on_one_axis, taken
 from geduld.checks.places import not_there, where
 from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.run.corners import corners
 from geduld.run.record import Record, Signal
-from geduld.run.vector import as_array, compare, values
+from geduld.run.vector import Lookup, as_array, compare
 from geduld.worlds.trace import Floats, Ticks, derived
 
-LEAVES = (terms.Reading, terms.Output, terms.Pose, terms.Reference)
-
-
-@dataclass(frozen=True)
-class Course:
-    """A truth over a run: `true[k]` holds from `ticks[k]` until the next tick; the last one is the end.
-
-    `margin` is in `unit`; infinite where the truth depends on contacts alone or on mixed units.
-    """
-
-    ticks: Ticks
-    true: NDArray[np.bool_]
-    margin: Floats
-    unit: str
+MOST_KEPT = 2_000_000  # values of courses that go on being kept with the readings of a trace
 
 
 class Timeline:
-    """All instants of a run at which anything that the given terms read can change.
+    """A run as one check looks at it.
 
-    `reference` is the reference behaviour's run in the same world. `unknown` says why the terms cannot be judged at
-    all: a place is asked for where there is none, or the reference where it was not run. It is empty when they can.
+    `reference` is the reference behaviour's run in the same world. `unknown` says why the conditions cannot be judged
+    at all: a place is asked for where there is none, or the reference where it was not run. It is empty when they can.
+
+    Each condition has its course on the instants at which it can change itself. Where one of them depends on the clock,
+    all have theirs on all the instants of the check: between two of them the clock goes on, and nobody looks.
     """
 
-    def __init__(self, record: Record, used: Iterable[terms.Term], reference: Record | None = None) -> None:
+    def __init__(self, record: Record, used: Sequence[Condition], reference: Record | None = None) -> None:
         self.record = record
         self.reference = reference
-        items = [item for term in used for item in term.walk()]
-        self.unknown = _unknown(items, record, reference)
-        ticks: list[Any] = [np.array([0, record.lasted], np.int64)]
-        self.leaves = _leaves(items)
-        ticks += [self._signal(leaf).times for leaf in self.leaves] if not self.unknown else []
-        ticks += [np.array(list(corners(term, {})), np.int64) for term in items if isinstance(term, terms.Compare)]
-        # sorting what is nearly in order is many times quicker than np.unique, which hashes whole numbers
-        merged = np.sort(np.concatenate(ticks), kind="stable")
-        new = np.ones(len(merged), np.bool_)
-        new[1:] = merged[1:] != merged[:-1]
-        self.ticks: Ticks = merged[new & (merged >= 0) & (merged <= record.lasted)]
-        self._columns: dict[terms.Term, Floats] = {}
-        self._courses: dict[terms.Term, Course] = {}
+        self.used = used
+        self.unknown = _unknown(used, record, reference)
+        self._on_clock = any(item.on_clock for item in used)
+        self._courses: dict[Condition, Course] = {}
 
     @cached_property
     def horizon(self) -> int:
         """The tick past which a reading that is used here is not to be trusted; past the end if none."""
-        return min(map(self._trusted_until, self.leaves), default=self.record.lasted + 1)
-
-    def _trusted_until(self, leaf: terms.Term) -> int:
-        record, inner = self._whose(leaf)
-        if isinstance(inner, terms.Pose):
-            return self.record.lasted + 1
-        sources = {inner.part, *_sources(inner.part)}  # type: ignore[attr-defined]
-        return min((tick for name, tick in record.trust.items() if name in sources), default=self.record.lasted + 1)
+        never = self.record.lasted + 1
+        if not self.record.trust and (self.reference is None or not self.reference.trust):
+            return never
+        leaves = [self._whose(leaf) for item in self.used for leaf in item.leaves]
+        return min((_trusted_until(record, leaf, never) for record, leaf in leaves if record.trust), default=never)
 
     def _whose(self, leaf: terms.Term) -> tuple[Record, terms.Term]:
         """The run that a reading, an output or the pose belongs to, and itself without `reference`."""
@@ -82,51 +61,92 @@ class Timeline:
         assert self.reference is not None
         return self.reference, leaf.inner
 
-    def course(self, term: terms.Term) -> Course:
-        """A truth over the run, worked out once."""
-        if term not in self._courses:
-            self._courses[term] = self._course(term)
-        return self._courses[term]
+    def course(self, condition: Condition) -> Course:
+        """A truth over the run, worked out once: for all checks, and where it can be for all runs that see the same."""
+        courses: dict[Any, Course]
+        key: Any
+        if self._on_clock or condition.asks_the_reference:
+            courses, key = self._courses, condition
+        elif condition.of_readings:
+            courses, key = self.record.readings.kept, (condition, self.record.lasted)
+        else:
+            courses, key = self.record.kept, condition
+        found: Course | None = courses.get(key)
+        if found is None:
+            found = self._course(condition)
+            if condition.of_readings and len(courses) * len(found.ticks) > MOST_KEPT:
+                courses.clear()
+            courses[key] = found
+        return found
 
-    def _course(self, term: terms.Term) -> Course:
+    def _course(self, condition: Condition) -> Course:
         """A junction and an opposite come from their parts' courses; what stands alone is evaluated."""
-        if isinstance(term, terms.Compare):
-            return self._comparison(term)
+        term = condition.term
         if isinstance(term, terms.Opposite):
-            inner = self.course(term.value)
-            return Course(self.ticks, ~inner.true, -inner.margin, inner.unit)
+            inner = self.course(condition.parts[0])
+            return self._made(inner.ticks, ~inner.true, -inner.margin, inner.unit)
         if isinstance(term, terms.Junction):
-            return self._junction(term)
-        return self._sure(as_array(values(term, self._lookup), len(self.ticks)).astype(np.bool_))
+            return self._junction(term.word == "and", *map(self.course, condition.parts))
+        ticks, lookup = self._looked_up(condition)
+        if not isinstance(term, terms.Compare):
+            return self._sure(ticks, as_array(condition.sides[0](lookup), len(ticks)).astype(np.bool_))
+        left, right = condition.sides[0](lookup), condition.sides[1](lookup)
+        true: Any = as_array(compare(term.sign, left, right), len(ticks))
+        if condition.unit is None:
+            return self._sure(ticks, true)
+        return self._made(ticks, true, as_array(_distance(term.sign, left, right), len(ticks)), condition.unit)
 
-    def _comparison(self, term: terms.Compare) -> Course:
-        count = len(self.ticks)
-        left = as_array(values(term.left, self._lookup), count)
-        right = as_array(values(term.right, self._lookup), count)
-        true = compare(term.sign, left, right)
-        if term.left.dimension in (TRUTH, TEXT):
-            return self._sure(true)
-        return Course(self.ticks, true, _distance(term.sign, left, right), term.left.dimension.unit)
-
-    def _junction(self, term: terms.Junction) -> Course:
-        left, right = self.course(term.left), self.course(term.right)
-        both = term.word == "and"
-        true = left.true & right.true if both else left.true | right.true
+    def _junction(self, both: bool, left: Course, right: Course) -> Course:
+        ticks, (ours, theirs) = on_one_axis((left.ticks, right.ticks))
+        one, other = taken(left.true, ours), taken(right.true, theirs)
+        true = one & other if both else one | other
         if left.unit and right.unit and left.unit != right.unit:
-            return self._sure(true)
-        margin = np.minimum(left.margin, right.margin) if both else np.maximum(left.margin, right.margin)
-        return Course(self.ticks, true, margin, left.unit or right.unit)
+            return self._sure(ticks, true)
+        work = np.minimum if both else np.maximum
+        margin = work(taken(left.margin, ours), taken(right.margin, theirs))
+        return self._made(ticks, true, margin, left.unit or right.unit)
 
-    def _sure(self, true: NDArray[np.bool_]) -> Course:
+    def _made(self, ticks: Ticks, true: NDArray[np.bool_], margin: Floats, unit: str) -> Course:
+        return Course(ticks, true, margin, unit, self.record.lasted)
+
+    def _sure(self, ticks: Ticks, true: NDArray[np.bool_]) -> Course:
         """A truth that has no distance from where it would change."""
-        return Course(self.ticks, true, np.where(true, np.inf, -np.inf), "")
+        return self._made(ticks, true, np.where(true, np.inf, -np.inf), "")
 
-    def values_at(self, term: terms.Term, tick: int) -> str:
+    def _looked_up(self, condition: Condition) -> tuple[Ticks, Lookup]:
+        """The instants at which what a condition reads may change, and what is read then."""
+        leaves = condition.leaves
+        if self._on_clock:
+            ticks = self._all_ticks
+            columns = {leaf: self.signal(leaf).at(ticks) for leaf in leaves}
+            return ticks, lambda term: columns[term] if term in columns else ticks / 1_000_000
+        steps = [from_zero(self.signal(leaf), self.record.lasted) for leaf in leaves]
+        if len(steps) == 1:
+            ticks, values = steps[0]
+            return ticks, lambda term: values
+        ticks, places = on_one_axis([times for times, _ in steps] or [_ABSENT.times])
+        columns = {leaf: taken(step[1], place) for leaf, step, place in zip(leaves, steps, places, strict=False)}
+        return ticks, columns.__getitem__
+
+    @cached_property
+    def _all_ticks(self) -> Ticks:
+        """Every instant at which anything that the check reads can change, or a comparison with the clock."""
+        lasted = self.record.lasted
+        ticks = [np.array([0, lasted], np.int64)]
+        for item in self.used:
+            ticks += [self.signal(leaf).times for leaf in item.leaves]
+            ticks += [np.array(list(corners(term, {})), np.int64) for term in item.comparisons]
+        merged = np.unique(np.concatenate(ticks))
+        return merged[(merged >= 0) & (merged <= lasted)]
+
+    def values_at(self, condition: Condition, tick: int) -> str:
         """What the parts in a term were at an instant: `left was 45 %, right was 45 %`."""
-        return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in _leaves(term.walk()))
+        return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in condition.leaves)
 
     def _shown(self, leaf: terms.Term, tick: int) -> str:
-        value = float(self._signal(leaf).at(np.array([tick]))[0])
+        signal = self.signal(leaf)
+        place = int(signal.times.searchsorted(tick, "right")) - 1
+        value = math.nan if place < 0 else float(signal.values[place])
         inner = leaf.inner if isinstance(leaf, terms.Reference) else leaf
         if math.isnan(value):
             return "absent"
@@ -141,26 +161,31 @@ class Timeline:
 
     def signal(self, leaf: terms.Term) -> Signal:
         """A reading, an output, the pose, or one of them in the reference's run."""
-        return self._signal(leaf)
-
-    def _signal(self, leaf: terms.Term) -> Signal:
         record, leaf = self._whose(leaf)
         if isinstance(leaf, terms.Pose):
-            return where(leaf, record)
+            if leaf not in record.kept:
+                record.kept[leaf] = where(leaf, record)
+            found: Signal = record.kept[leaf]
+            return found
         name = leaf.part  # type: ignore[attr-defined]
-        signal = record.commands.get(name) or record.readings.get(name) or _derived(record, name)
-        return signal or Signal(np.zeros(1, np.int64), np.full(1, np.nan))
+        signal = record.commands.get(name) if isinstance(leaf, terms.Output) else None
+        return signal or record.readings.get(name) or _derived(record, name) or _ABSENT
 
-    def _lookup(self, term: terms.Term) -> Any:
-        if isinstance(term, LEAVES):
-            if term not in self._columns:
-                self._columns[term] = self._signal(term).at(self.ticks)
-            return self._columns[term]
-        return self.ticks / 1_000_000
+
+_ABSENT = Signal(np.zeros(1, np.int64), np.full(1, np.nan))
+
+
+def _trusted_until(record: Record, leaf: terms.Term, never: int) -> int:
+    if isinstance(leaf, terms.Pose):
+        return never
+    sources = {leaf.part, *_sources(leaf.part)}  # type: ignore[attr-defined]
+    return min((tick for name, tick in record.trust.items() if name in sources), default=never)
 
 
 def _derived(record: Record, name: str) -> Signal | None:
     """A count of presses, or a speed, from the readings that the record holds."""
+    if "." not in name:
+        return None
     sources = {key: signal for key, signal in record.readings.items() if key in _sources(name)}
     for signal in sources.values():
         values = derived(name, signal.times, {key: item.values for key, item in sources.items()})
@@ -173,13 +198,6 @@ def _sources(name: str) -> tuple[str, str]:
     """The readings that a count of presses or a speed comes from."""
     part = name.partition(".")[0]
     return part, f"{part}.angle"
-
-
-def _leaves(items: Iterable[terms.Term]) -> dict[terms.Term, None]:
-    """What is read of a run; what stands inside a `reference` is the reference's and none of this run's."""
-    items = list(items)
-    inside = {id(item.inner) for item in items if isinstance(item, terms.Reference)}
-    return dict.fromkeys(item for item in items if isinstance(item, LEAVES) and id(item) not in inside)
 
 
 def _called(leaf: terms.Term) -> str:
@@ -196,8 +214,8 @@ def _called(leaf: terms.Term) -> str:
     return leaf.part  # type: ignore[attr-defined,no-any-return]
 
 
-def _unknown(items: list[terms.Term], record: Record, reference: Record | None) -> str:
-    for item in items:
+def _unknown(used: Sequence[Condition], record: Record, reference: Record | None) -> str:
+    for item in (item for condition in used for item in condition.elsewhere):
         if isinstance(item, terms.Reference) and reference is None:
             return "The reference behaviour was not run beside this."
         pose = item.inner if isinstance(item, terms.Reference) else item
@@ -208,12 +226,15 @@ def _unknown(items: list[terms.Term], record: Record, reference: Record | None) 
     return ""
 
 
-def _distance(sign: str, left: Floats, right: Floats) -> Floats:
+def _distance(sign: str, left: Any, right: Any) -> Any:
+    """How far two values are from where their comparison changes; endless where one is absent."""
     if sign in ("<", "<="):
         gap = right - left
     elif sign in (">", ">="):
         gap = left - right
     else:
         gap = -np.abs(left - right) if sign == "=" else np.abs(left - right)
-    known = compare("=", left, left) & compare("=", right, right)
+    if not np.isnan(gap).any():
+        return gap
+    known = np.equal(left, left) & np.equal(right, right)
     return np.where(known, gap, -np.inf)

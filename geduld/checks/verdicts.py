@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from operator import attrgetter
 from typing import Any
+
+from geduld.language.nodes import node
 
 PASS, PART, FAIL = "pass", "part", "fail"
 NOT_EXERCISED, NOT_CERTAIN = "not exercised", "not certain"
 
 
-@dataclass(frozen=True)
+@node
 class Window:
     """A stretch of the run in which a check was tested, in ticks, and how it went there."""
 
@@ -20,26 +22,21 @@ class Window:
     verdict: str
 
 
-@dataclass(frozen=True)
+@node
 class Finding:
-    """How one occurrence went: its window, its verdict, its margin, when it was decided, and why.
+    """How one occurrence went: its window with its verdict, its margin, when it was decided, and why.
 
-    `because` may be a function that works the sentence out: of many occurrences only one is told.
+    `at` and `because` may be functions that work them out: of many occurrences only one is told.
     """
 
     window: Window
     margin: float
     unit: str
-    at: int
+    at: int | Callable[[], int]
     because: str | Callable[[], str]
 
-    @property
-    def verdict(self) -> str:
-        """How it went."""
-        return self.window.verdict
 
-
-@dataclass(frozen=True)
+@node
 class Verdict:
     """A check's verdict on a run.
 
@@ -82,23 +79,25 @@ def gather(title: str, of: float, findings: list[Finding], nothing: str, all_or_
     """
     if not findings:
         return Verdict(title, NOT_EXERCISED, 0.0, of, None, "", None, nothing, ())
-    passed = sum(finding.verdict == PASS for finding in findings)
-    failed = sum(finding.verdict == FAIL for finding in findings)
-    uncertain = len(findings) - passed - failed
-    if failed:
+    verdicts = [finding.window.verdict for finding in findings]
+    passed = verdicts.count(PASS)
+    if FAIL in verdicts:
         verdict, points = (PART, of * passed / len(findings)) if passed and not all_or_none else (FAIL, 0.0)
-        worst = next(finding for finding in findings if finding.verdict == FAIL)
-    elif uncertain:
+        worst = findings[verdicts.index(FAIL)]
+    elif passed < len(findings):
         verdict, points = NOT_CERTAIN, 0.0
-        worst = next(finding for finding in findings if finding.verdict == NOT_CERTAIN)
+        worst = findings[verdicts.index(NOT_CERTAIN)]
     else:
         verdict, points = PASS, of
-        worst = min(findings, key=lambda finding: finding.margin)
+        worst = findings[0] if passed == 1 else min(findings, key=_margin)
+    at = worst.at if isinstance(worst.at, int) else worst.at()
     because = worst.because if isinstance(worst.because, str) else worst.because()
     if len(findings) > 1 and not all_or_none:
         because = f"{passed} of {len(findings)} times as wanted. {because}"
     margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None
-    windows = tuple(finding.window for finding in findings)
-    return Verdict(
-        title, verdict, points, of, margin, worst.unit if margin is not None else "", worst.at, because, windows
-    )
+    unit = worst.unit if margin is not None else ""
+    windows = tuple([finding.window for finding in findings])
+    return Verdict(title, verdict, points, of, margin, unit, at, because, windows)
+
+
+_margin = attrgetter("margin")

@@ -11,7 +11,7 @@ from geduld.rig.model import Rig
 from geduld.run.compiler import Compiled, Lane
 from geduld.run.journal import EventsExhausted, Journal
 from geduld.run.ops import POWER
-from geduld.run.record import Bar, Event, Poses, Record, Signal
+from geduld.run.record import Bar, Event, Poses, Readings, Record, Signal
 from geduld.run.tools import Finished, StepsExhausted
 
 ENGINE = "geduld 0.1.0"
@@ -143,7 +143,7 @@ class Run(ABC):
         return self.journal.lines()
 
     @abstractmethod
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """What the program could see."""
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:

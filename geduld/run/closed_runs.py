@@ -12,7 +12,7 @@ from geduld.run.base import Run
 from geduld.run.closed import Closed
 from geduld.run.compiler import Compiled, Lane
 from geduld.run.positions import positions
-from geduld.run.record import Event, Poses, Signal
+from geduld.run.record import Event, Poses, Readings, Signal
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.retraced import Retraced
 from geduld.worlds.trace import Trace
@@ -44,10 +44,10 @@ class ClosedRun(Run):
     def _texts(self) -> Mapping[float, str]:
         return self.world.inputs.texts
 
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """The samples of every sensor and encoder."""
         trace = self.world.trace()
-        return {name: Signal(trace.times, values) for name, values in trace.channels.items()}
+        return Readings({name: Signal(trace.times, values) for name, values in trace.channels.items()})
 
 
 class FloorRun(ClosedRun):
@@ -101,9 +101,10 @@ class RetracedRun(ClosedRun):
     def _texts(self) -> Mapping[float, str]:
         return {**self.recording.texts, **super()._texts()}
 
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """The samples of every sensor and encoder; what the recording's motors did is none."""
-        return {name: signal for name, signal in super().readings().items() if not self.rig.channels[name].is_output}
+        seen = super().readings().items()
+        return Readings({name: signal for name, signal in seen if not self.rig.channels[name].is_output})
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """What follows the place, from where the recording has not been on."""

@@ -15,7 +15,7 @@ from geduld.run.compiler import Compiled, Lane, compile_program
 from geduld.run.lanes import Lanes
 from geduld.run.ops import AWAIT, OVER, POLL, Request, full
 from geduld.run.polling import Polling
-from geduld.run.record import Record, Signal
+from geduld.run.record import Readings, Record, Signal
 from geduld.run.trust import trust_horizons
 from geduld.run.waits import Waits
 from geduld.worlds.trace import Trace
@@ -23,6 +23,9 @@ from geduld.worlds.trace import Trace
 if TYPE_CHECKING:
     from geduld.worlds.floor.simulation import Simulation
     from geduld.worlds.retraced import Retraced
+
+
+MOST_SHOWN = 4  # lengths of runs whose readings a trace keeps
 
 
 @dataclass
@@ -80,7 +83,7 @@ class TraceRun(Run):
         lasts = trace.duration_us if limit_us is None else min(limit_us, trace.duration_us)
         super().__init__(runner.compiled, runner.rig, len(runner.bound.variables), lasts, program, stop_us)
         self.recording = trace
-        self.trace = trace.from_the_start()
+        self.trace = trace.from_the_start
         self.limit = limit_us if limit_us is not None and limit_us < trace.duration_us else None
         self.waits = Waits(runner.compiled, self.rig, self.trace, self.end, self.journal)
 
@@ -147,15 +150,19 @@ class TraceRun(Run):
         self.journal.looped(op.line, now, stop)
         return stop, done * cost if left or possible <= affordable else -1
 
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """What the program could see: the trace's sensors, up to the end of the run."""
-        sensors = {name for name, part in self.rig.channels.items() if not part.is_output}
-        last = int(self.trace.times.searchsorted(self.lasts, "right"))
-        return {
-            name: Signal(self.trace.times[:last], values[:last])
-            for name, values in self.trace.channels.items()
-            if name in sensors
-        }
+        parts, trace = self.rig.channels, self.trace
+        sensors = tuple(name for name in trace.channels if name in parts and not parts[name].is_output)
+        found: Readings | None = trace.shown.get((self.lasts, sensors))
+        if found is None:
+            last = int(trace.times.searchsorted(self.lasts, "right"))
+            times = trace.times[:last]
+            found = Readings({name: Signal(times, trace.channels[name][:last]) for name in sensors})
+            if len(trace.shown) >= MOST_SHOWN:
+                trace.shown.clear()
+            trace.shown[self.lasts, sensors] = found
+        return found
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """For each channel that parts from the recording, the tick past which it is not to be trusted."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Protocol
@@ -25,6 +25,29 @@ class Signal:
         """The values that hold at these instants; NaN before the first."""
         index = np.searchsorted(self.times, ticks, "right") - 1
         return np.where(index < 0, np.nan, self.values[np.maximum(index, 0)])
+
+
+class Readings(Mapping[str, Signal]):
+    """What a program could see, by name, with what those who look at it often have worked out about it.
+
+    `kept` is theirs. The records of one trace share their readings, and so what is kept with them.
+    """
+
+    def __init__(self, signals: Mapping[str, Signal]) -> None:
+        self.signals = signals
+        self.kept: dict[Any, Any] = {}
+
+    def __getitem__(self, name: str) -> Signal:
+        return self.signals[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.signals)
+
+    def __len__(self) -> int:
+        return len(self.signals)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        return Readings, (self.signals,)  # what is kept stays behind: it can be worked out again
 
 
 @dataclass(frozen=True)
@@ -80,7 +103,7 @@ class Details(Protocol):
     def program(self) -> tuple[Bar, ...]:
         """Which line waited when."""
 
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """What the program could see."""
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
@@ -136,7 +159,7 @@ class Record:
         return self.details.program()
 
     @cached_property
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """What the program could see, in base units."""
         return self.details.readings()
 
@@ -149,6 +172,11 @@ class Record:
     def pose(self) -> Poses | None:
         """Where the robot was; None where nothing says it."""
         return self.details.poses()
+
+    @cached_property
+    def kept(self) -> dict[Any, Any]:
+        """What those who look at it often have worked out about it, and want to keep as long as it is there."""
+        return {}
 
     @cached_property
     def made_from(self) -> Mapping[str, Any]:
@@ -212,9 +240,9 @@ class Written:
         """As written."""
         return self.of_program
 
-    def readings(self) -> Mapping[str, Signal]:
+    def readings(self) -> Readings:
         """As written."""
-        return self.of_readings
+        return Readings(self.of_readings)
 
     def trust(self, commands: Mapping[str, Signal]) -> Mapping[str, int]:
         """As written."""

@@ -64,7 +64,7 @@ class Retraced:
         self.inputs = inputs
         self.end = end
         self.motors = {part.name: 0 for part in rig.outputs if part.kind.word == "motor"}
-        base = trace.from_the_start()
+        base = trace.from_the_start
         self._recorded_way = np.concatenate((way[:1], way)) if base is not trace else way
         self._ticks = _ticks(base, inputs, end)
         self._view = self._ticks.data

@@ -130,6 +130,12 @@ class Trace:
             self.changes[name] = self.times[keep], values[keep]
         return self.changes[name]
 
+    @cached_property
+    def shown(self) -> dict[Any, Any]:
+        """The readings as the records of its runs show them, which are the same for all that last as long."""
+        return {}
+
+    @cached_property
     def from_the_start(self) -> Trace:
         """The same trace with a sample at time 0: absent readings, when the recording starts later."""
         if self.times_view[0] == 0:

@@ -49,7 +49,7 @@ class AgainstThePlainRunner(unittest.TestCase):
         assume(bound.good)
         record = Runner.of(bound, rig).run(world)
         assume(not record.hit_limit)  # the plain runner has no limits
-        plain = PlainRunner(bound, rig, world.from_the_start(), record.lasted)
+        plain = PlainRunner(bound, rig, world.from_the_start, record.lasted)
         self.assertEqual((record.why, record.ended_at), (plain.why, plain.ended_at))
         # lanes write down their bars and events as they end; of one lane the order counts
         several = any(isinstance(step, terms.Side) for step, _ in terms.walk_steps(bound.steps))

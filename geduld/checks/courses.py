@@ -1,0 +1,150 @@
+"""Truths over a run, each on the instants at which it can change, and how they are laid over each other."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from geduld.run.record import Signal
+from geduld.worlds.trace import Floats, Ticks
+
+T = TypeVar("T", bound=np.generic)
+Index = NDArray[np.intp]
+Spans = tuple[Ticks, Ticks]  # stretches of a run in order: their first ticks, and the first ones behind them
+
+
+@dataclass(frozen=True, eq=False)
+class Course:
+    """A truth over a run: `true[k]` holds from `ticks[k]` until the next tick; the last one to the run's end.
+
+    `ticks` rise from 0. `margin` is in `unit`; infinite where the truth depends on contacts alone or on mixed units.
+    """
+
+    ticks: Ticks
+    true: NDArray[np.bool_]
+    margin: Floats
+    unit: str
+    lasted: int
+
+    @cached_property
+    def spans(self) -> Spans:
+        """The stretches of the truth; one that is open at the run's end stops behind it."""
+        true = self.true
+        found = (true[1:] != true[:-1]).nonzero()[0] + 1
+        edges = self.ticks[found]
+        if true[0]:
+            edges = np.concatenate((self.ticks[:1], edges))
+        if true[-1]:
+            edges = np.concatenate((edges, (self.lasted + 1,)))
+        return edges[::2], edges[1::2]
+
+    def place(self, tick: int) -> int:
+        """The index of what holds at an instant."""
+        return int(self.ticks.searchsorted(tick, "right")) - 1
+
+    def first(self, since: int = 0) -> int | None:
+        """The first tick from `since` on at which the truth holds."""
+        starts, stops = self.spans
+        index = int(stops.searchsorted(since, "right"))
+        return max(int(starts[index]), since) if index < len(starts) else None
+
+    def parted(self, wanted: bool, spans: Spans) -> Ticks:
+        """For each stretch the first tick in it at which the truth is not as wanted; the one behind it if none."""
+        begins, behinds = spans
+        starts, stops = self.spans
+        if not len(starts):
+            return begins if wanted else behinds
+        index = stops.searchsorted(begins, "right")
+        none = index == len(starts)
+        index[none] = 0
+        if wanted:
+            holds = (starts[index] <= begins) & ~none
+            return np.where(holds, np.minimum(stops[index], behinds), begins)
+        return np.where(none, behinds, np.minimum(np.maximum(starts[index], begins), behinds))
+
+    def worst(self, wanted: bool, spans: Spans) -> Floats:
+        """For each stretch the least margin of the truth, or of its opposite where that is wanted."""
+        begins, behinds = spans
+        margin, count = self.margin, len(begins)
+        bounds = np.empty(2 * count, np.intp)
+        bounds[::2] = self.ticks.searchsorted(begins, "right") - 1
+        bounds[1::2] = self.ticks.searchsorted(behinds, "left")
+        if count > 1 and bounds[-3] == len(margin):  # a stretch must end before the margins do
+            margin = np.append(margin, 0.0)
+        elif bounds[-1] == len(margin):
+            bounds = bounds[:-1]
+        return np.minimum.reduceat(margin, bounds)[::2] if wanted else -np.maximum.reduceat(margin, bounds)[::2]
+
+    def nearest(self, wanted: bool, begin: int, behind: int) -> int:
+        """The tick of the least margin in a stretch, the first one if there are several."""
+        start, stop = self.place(begin), int(self.ticks.searchsorted(behind, "left"))
+        inside = self.margin[start:stop]
+        return max(int(self.ticks[start + int(inside.argmin() if wanted else inside.argmax())]), begin)
+
+
+def from_zero(signal: Signal, lasted: int) -> tuple[Ticks, Floats]:
+    """A signal's instants and values from 0 to the end of a run; absent before the first."""
+    times, values = signal.times, signal.values
+    if len(times) and times[-1] > lasted:
+        last = int(times.searchsorted(lasted, "right"))
+        times, values = times[:last], values[:last]
+    if len(times) and times[0] < 0:
+        first = max(int(times.searchsorted(0, "right")) - 1, 0)
+        times, values = np.maximum(times[first:], 0), values[first:]
+    if not len(times) or times[0] > 0:
+        times, values = np.concatenate(([0], times)), np.concatenate(([np.nan], values))
+    return times, values
+
+
+def on_one_axis(axes: Sequence[Ticks]) -> tuple[Ticks, list[Index | None]]:
+    """All instants of several axes that rise from 0, and for each axis which of its places holds at each of them.
+
+    None stands for an axis that is all of it.
+    """
+    ticks, places = axes[0], [None]  # type: tuple[Ticks, list[Index | None]]
+    for axis in axes[1:]:
+        if axis is ticks or (len(axis) == len(ticks) and bool((axis == ticks).all())):
+            places.append(None)
+            continue
+        ticks, of_one, of_other = _two(ticks, axis)
+        places = [_then(place, of_one) for place in places]
+        places.append(of_other)
+    return ticks, places
+
+
+def _two(one: Ticks, other: Ticks) -> tuple[Ticks, Index | None, Index | None]:
+    if len(one) < len(other):
+        ticks, of_other, of_one = _two(other, one)
+        return ticks, of_one, of_other
+    behind = one.searchsorted(other, "right")
+    new = one[behind - 1] != other
+    at = behind[new]
+    if not len(at):
+        return one, None, _held(behind - 1, len(one))
+    ticks = np.insert(one, at, other[new])
+    first = np.arange(len(one))
+    return ticks, np.insert(first, at, at - 1), _held(behind - 1 + new.cumsum(), len(ticks))
+
+
+def _held(starts: Index, count: int) -> Index:
+    """For each of `count` instants the number of the last start at or before it."""
+    lengths = np.empty(len(starts), np.intp)
+    lengths[:-1] = starts[1:] - starts[:-1]
+    lengths[-1] = count - starts[-1]
+    return np.arange(len(starts)).repeat(lengths)
+
+
+def _then(place: Index | None, then: Index | None) -> Index | None:
+    if place is None or then is None:
+        return then if place is None else place
+    return place[then]
+
+
+def taken(values: NDArray[T], place: Index | None) -> NDArray[T]:
+    """Values on an axis, as they hold on a finer one."""
+    return values if place is None else values[place]
