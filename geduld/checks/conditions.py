@@ -43,6 +43,7 @@ class Condition:
     def __reduce__(self) -> tuple[Any, ...]:
         return condition, (self.term,)
 
+
 @lru_cache(maxsize=4_096)
 def condition(term: terms.Term) -> Condition:
     """The condition of a term: the same one for all terms that are equal."""

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
 from functools import cached_property
 from typing import TypeVar
 
@@ -15,21 +14,27 @@ from geduld.worlds.trace import Floats, Ticks
 
 T = TypeVar("T", bound=np.generic)
 Index = NDArray[np.intp]
+Truths = NDArray[np.bool_]
 Spans = tuple[Ticks, Ticks]  # stretches of a run in order: their first ticks, and the first ones behind them
 
 
-@dataclass(frozen=True, eq=False)
 class Course:
     """A truth over a run: `true[k]` holds from `ticks[k]` until the next tick; the last one to the run's end.
 
-    `ticks` rise from 0. `margin` is in `unit`; infinite where the truth depends on contacts alone or on mixed units.
+    `ticks` rise from 0. The margin is in `unit`; it is worked out by `measure` when it is asked for.
     """
 
-    ticks: Ticks
-    true: NDArray[np.bool_]
-    margin: Floats
-    unit: str
-    lasted: int
+    def __init__(self, ticks: Ticks, true: Truths, unit: str, lasted: int, measure: Callable[[], Floats]) -> None:
+        self.ticks = ticks
+        self.true = true
+        self.unit = unit
+        self.lasted = lasted
+        self._measure = measure
+
+    @cached_property
+    def margin(self) -> Floats:
+        """The margin at each tick; infinite where the truth depends on contacts alone or on mixed units."""
+        return self._measure()
 
     @cached_property
     def spans(self) -> Spans:
@@ -49,6 +54,8 @@ class Course:
 
     def first(self, since: int = 0) -> int | None:
         """The first tick from `since` on at which the truth holds."""
+        if not since:
+            return int(self.ticks[self.true.argmax()]) if self.true.any() else None
         starts, stops = self.spans
         index = int(stops.searchsorted(since, "right"))
         return max(int(starts[index]), since) if index < len(starts) else None

@@ -14,6 +14,8 @@ from geduld.language.quantities import show
 from geduld.run.record import Signal
 from geduld.worlds.trace import Floats, Ticks
 
+MOST_AT_ONCE = 1_000_000  # values compared in one go
+
 
 def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """At every instant of either run, the other had nearly that value at some instant at most T earlier or later.
@@ -52,11 +54,15 @@ def _apart(ours: Signal, theirs: Signal, shift: int, lasted: int, until: int) ->
     values = ours.at(ticks)
     first = np.searchsorted(theirs.times, np.maximum(ticks - shift, 0), "right") - 1
     last = np.searchsorted(theirs.times, np.minimum(ticks + shift, lasted), "right")
-    gaps = [
-        _nearest(value, theirs.values[max(0, start) : stop], start < 0)
-        for value, start, stop in zip(values.tolist(), first.tolist(), last.tolist(), strict=True)
-    ]
-    return ticks, np.array(gaps, np.float64)
+    gaps = np.empty(len(ticks))
+    sums = np.concatenate(([0], np.cumsum(last - first)))
+    start = 0
+    while start < len(ticks):
+        stop = max(int(np.searchsorted(sums, sums[start] + MOST_AT_ONCE)), start + 1)
+        some = slice(start, stop)
+        gaps[some] = _nearest(values[some], theirs.values, first[some], last[some])
+        start = stop
+    return ticks, gaps
 
 
 def _instants(ours: Signal, theirs: Signal, shift: int, lasted: int) -> Ticks:
@@ -65,9 +71,13 @@ def _instants(ours: Signal, theirs: Signal, shift: int, lasted: int) -> Ticks:
     return ticks[(ticks >= 0) & (ticks <= lasted)]
 
 
-def _nearest(value: float, candidates: Floats, or_absent: bool) -> float:
-    if value != value:
-        return 0.0 if or_absent or not len(candidates) or bool(np.isnan(candidates).any()) else math.inf
-    gaps = np.abs(candidates - value)
-    gaps = gaps[~np.isnan(gaps)]
-    return float(gaps.min()) if len(gaps) else math.inf
+def _nearest(values: Floats, theirs: Floats, first: Ticks, last: Ticks) -> Floats:
+    """How far each value is from the nearest of theirs from its first to its last place; place -1 is absent."""
+    counts = last - first
+    starts = np.concatenate(([0], np.cumsum(counts)[:-1]))
+    places = np.arange(int(counts.sum())) - np.repeat(starts - first, counts)
+    candidates = np.where(places < 0, np.nan, theirs[np.maximum(places, 0)])
+    gaps = np.abs(candidates - np.repeat(values, counts))
+    unlike = np.where(np.isnan(candidates), 0.0, np.inf)
+    absent = np.repeat(np.isnan(values), counts)
+    return np.asarray(np.minimum.reduceat(np.where(absent, unlike, np.where(np.isnan(gaps), np.inf, gaps)), starts))

@@ -11,7 +11,7 @@ from geduld.checks.verdicts import FAIL, PASS, Finding, Window
 def at_the_end(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     """`at the end, D`, `ends within d of mark "A"`: D holds at the last instant of the run."""
     lasted = timeline.record.lasted
-    return [_at(check, timeline, lasted, f"At the end, {seconds(lasted)}")]
+    return _at(check, timeline, lasted, f"At the end, {seconds(lasted)}")
 
 
 def at(check: BoundCheck, timeline: Timeline) -> list[Finding]:
@@ -20,15 +20,13 @@ def at(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     if tick > lasted:
         because = f"The run ended at {seconds(lasted)}, before {seconds(tick)}."
         return [cut_short(lasted, lasted, because)]
-    return [_at(check, timeline, tick, f"At {seconds(tick)}")]
+    return _at(check, timeline, tick, f"At {seconds(tick)}")
 
 
-def _at(check: BoundCheck, timeline: Timeline, tick: int, head: str) -> Finding:
+def _at(check: BoundCheck, timeline: Timeline, tick: int, head: str) -> list[Finding]:
     if timeline.horizon < tick:
-        return uncertain(tick, tick, timeline.horizon, tick)
+        return [uncertain(tick, tick, timeline.horizon, tick)]
     condition = check.looks[0]
-    course = timeline.course(condition)
-    index = course.place(tick)
+    true, margin, unit = timeline.at(condition, tick)
     because = f"{head}, {timeline.values_at(condition, tick)}; {quoted(check.words[0])} was wanted."
-    verdict = PASS if course.true[index] else FAIL
-    return Finding(Window(tick, tick, verdict), float(course.margin[index]), course.unit, tick, because)
+    return [Finding(Window(tick, tick, PASS if true else FAIL), margin, unit, tick, because)]

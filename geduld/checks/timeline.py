@@ -12,7 +12,6 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from geduld.binding import terms
 from geduld.checks.conditions import Condition
@@ -22,7 +21,7 @@ from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.run.corners import corners
 from geduld.run.record import Record, Signal
 from geduld.run.vector import Lookup, as_array, compare
-from geduld.worlds.trace import Floats, Ticks, derived
+from geduld.worlds.trace import Ticks, derived
 
 MOST_KEPT = 2_000_000  # values of courses that go on being kept with the readings of a trace
 
@@ -81,37 +80,52 @@ class Timeline:
 
     def _course(self, condition: Condition) -> Course:
         """A junction and an opposite come from their parts' courses; what stands alone is evaluated."""
-        term = condition.term
-        if isinstance(term, terms.Opposite):
-            inner = self.course(condition.parts[0])
-            return self._made(inner.ticks, ~inner.true, -inner.margin, inner.unit)
-        if isinstance(term, terms.Junction):
-            return self._junction(term.word == "and", *map(self.course, condition.parts))
-        ticks, lookup = self._looked_up(condition)
+        if condition.parts:
+            return _combined(condition.term, *map(self.course, condition.parts))
+        return self._alone(condition, *self._looked_up(condition))
+
+    def _alone(self, condition: Condition, ticks: Ticks, lookup: Lookup) -> Course:
+        term, count, lasted = condition.term, len(ticks), self.record.lasted
         if not isinstance(term, terms.Compare):
-            return self._sure(ticks, as_array(condition.sides[0](lookup), len(ticks)).astype(np.bool_))
+            alone = as_array(condition.sides[0](lookup), count).astype(np.bool_)
+            return Course(ticks, alone, "", lasted, lambda: _sure(alone))
         left, right = condition.sides[0](lookup), condition.sides[1](lookup)
-        true: Any = as_array(compare(term.sign, left, right), len(ticks))
+        true: Any = as_array(compare(term.sign, left, right), count)
         if condition.unit is None:
-            return self._sure(ticks, true)
-        return self._made(ticks, true, as_array(_distance(term.sign, left, right), len(ticks)), condition.unit)
+            return Course(ticks, true, "", lasted, lambda: _sure(true))
+        return Course(ticks, true, condition.unit, lasted, lambda: as_array(_distance(term.sign, left, right), count))
 
-    def _junction(self, both: bool, left: Course, right: Course) -> Course:
-        ticks, (ours, theirs) = on_one_axis((left.ticks, right.ticks))
-        one, other = taken(left.true, ours), taken(right.true, theirs)
-        true = one & other if both else one | other
-        if left.unit and right.unit and left.unit != right.unit:
-            return self._sure(ticks, true)
-        work = np.minimum if both else np.maximum
-        margin = work(taken(left.margin, ours), taken(right.margin, theirs))
-        return self._made(ticks, true, margin, left.unit or right.unit)
+    def at(self, condition: Condition, tick: int) -> tuple[bool, float, str]:
+        """Whether a truth holds at an instant, with its margin and the margin's unit."""
+        if self._on_clock:
+            course = self.course(condition)
+            place = course.place(tick)
+            return bool(course.true[place]), float(course.margin[place]), course.unit
+        true, margin, unit = self._instant(condition, tick)
+        return bool(true), float(margin), unit
 
-    def _made(self, ticks: Ticks, true: NDArray[np.bool_], margin: Floats, unit: str) -> Course:
-        return Course(ticks, true, margin, unit, self.record.lasted)
-
-    def _sure(self, ticks: Ticks, true: NDArray[np.bool_]) -> Course:
-        """A truth that has no distance from where it would change."""
-        return self._made(ticks, true, np.where(true, np.inf, -np.inf), "")
+    def _instant(self, condition: Condition, tick: int) -> tuple[Any, Any, str]:
+        """The same of a condition that does not change by itself: nothing is looked at but that instant."""
+        parts = [self._instant(part, tick) for part in condition.parts]
+        if len(parts) == 1:
+            ((true, margin, unit),) = parts
+            return not true, -margin, unit
+        term = condition.term
+        if parts:
+            (left, one, unit), (right, other, another) = parts
+            both = isinstance(term, terms.Junction) and term.word == "and"
+            true = left and right if both else left or right
+            if unit and another and unit != another:
+                return true, _sure(true), ""
+            return true, (min if both else max)(one, other), unit or another
+        values = {leaf: _value(self.signal(leaf), tick) for leaf in condition.leaves}
+        sides = [side(values.__getitem__) for side in condition.sides]
+        if not isinstance(term, terms.Compare):
+            return sides[0], _sure(sides[0]), ""
+        true = compare(term.sign, *sides)
+        if condition.unit is None:
+            return true, _sure(true), ""
+        return true, _distance(term.sign, *sides), condition.unit
 
     def _looked_up(self, condition: Condition) -> tuple[Ticks, Lookup]:
         """The instants at which what a condition reads may change, and what is read then."""
@@ -144,9 +158,7 @@ class Timeline:
         return ", ".join(f"{_called(leaf)} was {self._shown(leaf, tick)}" for leaf in condition.leaves)
 
     def _shown(self, leaf: terms.Term, tick: int) -> str:
-        signal = self.signal(leaf)
-        place = int(signal.times.searchsorted(tick, "right")) - 1
-        value = math.nan if place < 0 else float(signal.values[place])
+        value = _value(self.signal(leaf), tick)
         inner = leaf.inner if isinstance(leaf, terms.Reference) else leaf
         if math.isnan(value):
             return "absent"
@@ -170,6 +182,36 @@ class Timeline:
         name = leaf.part  # type: ignore[attr-defined]
         signal = record.commands.get(name) if isinstance(leaf, terms.Output) else None
         return signal or record.readings.get(name) or _derived(record, name) or _ABSENT
+
+
+def _combined(term: terms.Term, left: Course, right: Course | None = None) -> Course:
+    """The opposite of a truth; or two as one, on all instants of both, with the margin that decides."""
+    if right is None:
+        return Course(left.ticks, ~left.true, left.unit, left.lasted, lambda: -left.margin)
+    both = isinstance(term, terms.Junction) and term.word == "and"
+    ticks, (ours, theirs) = on_one_axis((left.ticks, right.ticks))
+    one, other = taken(left.true, ours), taken(right.true, theirs)
+    true = one & other if both else one | other
+    if left.unit and right.unit and left.unit != right.unit:
+        return Course(ticks, true, "", left.lasted, lambda: _sure(true))
+    work = np.minimum if both else np.maximum
+    return Course(
+        ticks,
+        true,
+        left.unit or right.unit,
+        left.lasted,
+        lambda: work(taken(left.margin, ours), taken(right.margin, theirs)),
+    )
+
+
+def _value(signal: Signal, tick: int) -> float:
+    place = int(signal.times.searchsorted(tick, "right")) - 1
+    return math.nan if place < 0 else float(signal.values[place])
+
+
+def _sure(true: Any) -> Any:
+    """The margin of a truth that has no distance from where it would change."""
+    return np.where(true, np.inf, -np.inf)
 
 
 _ABSENT = Signal(np.zeros(1, np.int64), np.full(1, np.nan))
@@ -234,7 +276,10 @@ def _distance(sign: str, left: Any, right: Any) -> Any:
         gap = left - right
     else:
         gap = -np.abs(left - right) if sign == "=" else np.abs(left - right)
-    if not np.isnan(gap).any():
+    unknown = np.isnan(left) | np.isnan(right)
+    if not unknown.any():
         return gap
-    known = np.equal(left, left) & np.equal(right, right)
-    return np.where(known, gap, -np.inf)
+    if np.ndim(gap) == 0:
+        return -np.inf
+    gap[unknown] = -np.inf
+    return gap
