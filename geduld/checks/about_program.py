@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields
 from typing import Any
 
 from geduld.checks.binder import BoundCheck
-from geduld.checks.verdicts import FAIL, PASS, Finding, Window
+from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 from geduld.language import tree
 from geduld.language.lexer import read_lines
 
@@ -41,7 +41,7 @@ def _steps(item: Any) -> int:
     return own + sum(_steps(getattr(item, found.name)) for found in fields(item) if found.name != "span")
 
 
-def about(check: BoundCheck, facts: Facts, lasted: int) -> list[Finding]:
+def about(check: BoundCheck, facts: Facts, lasted: int) -> Findings:
     """`program uses W`, `does not use W`, `has at most N steps`, `has no hint "H"`."""
     margin = float("inf")
     if check.kind == "steps":
@@ -55,4 +55,4 @@ def about(check: BoundCheck, facts: Facts, lasted: int) -> list[Finding]:
         good = used == (check.kind == "uses")
         because = f'The program {"uses" if used else "does not use"} "{check.name}".'
     margin = margin if good or check.kind == "steps" else -margin
-    return [Finding(Window(0, lasted, PASS if good else FAIL), margin, "", 0, because)]
+    return Findings.of([Finding(Window(0, lasted, PASS if good else FAIL), margin, "", 0, because)])

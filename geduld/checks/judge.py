@@ -12,7 +12,7 @@ from geduld.checks.binder import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.places import touched
 from geduld.checks.timeline import Timeline
-from geduld.checks.verdicts import FAIL, PART, Finding, Verdict, gather
+from geduld.checks.verdicts import FAIL, PART, Findings, Verdict, gather
 from geduld.language.quantities import LENGTH, show
 from geduld.run.record import Record
 
@@ -70,15 +70,15 @@ def _plain(check: BoundCheck) -> BoundCheck:
 
 def _findings(
     check: BoundCheck, record: Record, reference: Record | None, program: Facts | None
-) -> tuple[list[Finding], str]:
+) -> tuple[Findings, str]:
     """Every occurrence, and the sentence for when there is none."""
     if check.kind in ABOUT_PROGRAM:
         if program is None:
-            return [], "The program is not at hand, only what it did."
+            return Findings.of([]), "The program is not at hand, only what it did."
         return about(check, program, record.lasted), ""
     timeline = Timeline(record, check.looks, reference)
     if timeline.unknown:
-        return [], timeline.unknown
+        return Findings.of([]), timeline.unknown
     if check.kind == "touches":
         return _touches(check, timeline)
     return _PATTERNS[check.kind](check, timeline), _nothing(check)
@@ -94,18 +94,18 @@ def _nothing(check: BoundCheck) -> str:
     return f"{quoted(check.words[0])} was never so in this run." if check.words else ""
 
 
-def _touches(check: BoundCheck, timeline: Timeline) -> tuple[list[Finding], str]:
+def _touches(check: BoundCheck, timeline: Timeline) -> tuple[Findings, str]:
     """`touches "barrel" at most N times`: contacts with what is nearest to where they were."""
     record = timeline.record
     if record.pose is None:
-        return [], "This run was not on a floor, so nobody knows what the robot touched."
+        return Findings.of([]), "This run was not on a floor, so nobody knows what the robot touched."
     contacts = [event for event in record.events if event.kind == "contact"]
     hits = [event.tick for event in contacts if not check.name or touched(event, record.pose) == check.name]
     what = f"The robot touched {quoted(check.name) if check.name else 'something'}"
-    return [occurrences.counted(check, timeline, hits, what)], ""
+    return Findings.of([occurrences.counted(check, timeline, hits, what)]), ""
 
 
-_PATTERNS: dict[str, Callable[[BoundCheck, Timeline], list[Finding]]] = {
+_PATTERNS: dict[str, Callable[[BoundCheck, Timeline], Findings]] = {
     "after": occurrences.after,
     "lasts": occurrences.lasts,
     "happens": occurrences.happens,

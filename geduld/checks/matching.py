@@ -9,7 +9,7 @@ import numpy as np
 from geduld.checks.binder import BoundCheck
 from geduld.checks.evidence import seconds, span, uncertain
 from geduld.checks.timeline import Timeline
-from geduld.checks.verdicts import FAIL, PASS, Finding, Window
+from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 from geduld.language.quantities import show
 from geduld.run.record import Signal
 from geduld.worlds.trace import Floats, Ticks
@@ -17,12 +17,16 @@ from geduld.worlds.trace import Floats, Ticks
 MOST_AT_ONCE = 1_000_000  # values compared in one go
 
 
-def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def matches(check: BoundCheck, timeline: Timeline) -> Findings:
     """At every instant of either run, the other had nearly that value at some instant at most T earlier or later.
 
     Both ways, so that neither a pulse that is missing nor one that is too much can hide. Past the end of a run its last
     value holds. The margin is what the tolerance leaves at the worst instant. Absent matches absent alone.
     """
+    return Findings.of([_matched(check, timeline)])
+
+
+def _matched(check: BoundCheck, timeline: Timeline) -> Finding:
     value, other = check.looks
     shift = check.times[0] if check.times else 0
     lasted = timeline.record.lasted
@@ -31,7 +35,7 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     apart = [_apart(ours, theirs, shift, lasted, until), _apart(theirs, ours, shift, lasted, until)]
     broken = [int(ticks[gaps > check.tolerance][0]) for ticks, gaps in apart if (gaps > check.tolerance).any()]
     if not broken and until < lasted:
-        return [uncertain(0, lasted, timeline.horizon, 0)]
+        return uncertain(0, lasted, timeline.horizon, 0)
     worst = [(float(gaps.max()), int(ticks[gaps.argmax()])) for ticks, gaps in apart if len(ticks)]
     distance, at = max(worst, key=lambda item: item[0])
     unit = value.term.dimension.unit
@@ -42,9 +46,9 @@ def matches(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     moved = f", {span(shift)} earlier and later too" if shift else ""
     if broken:
         because = f"At {seconds(where)} {was}, and {wanted}{moved}: not within {show(check.tolerance, unit)}."
-        return [Finding(Window(0, lasted, FAIL), margin if math.isfinite(margin) else -math.inf, unit, where, because)]
+        return Finding(Window(0, lasted, FAIL), margin if math.isfinite(margin) else -math.inf, unit, where, because)
     because = f"Farthest apart at {seconds(where)}, by {show(distance, unit, 2)}: {was}, and {wanted}."
-    return [Finding(Window(0, lasted, PASS), margin, unit, where, because)]
+    return Finding(Window(0, lasted, PASS), margin, unit, where, because)
 
 
 def _apart(ours: Signal, theirs: Signal, shift: int, lasted: int, until: int) -> tuple[Ticks, Floats]:

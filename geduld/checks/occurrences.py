@@ -10,16 +10,14 @@ from geduld.checks.binder import BoundCheck
 from geduld.checks.courses import Course
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
 from geduld.checks.timeline import Timeline
-from geduld.checks.verdicts import FAIL, PASS, Finding, Window
+from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 
 
-def after(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def after(check: BoundCheck, timeline: Timeline) -> Findings:
     """`after C, within T, D`: each time C becomes true, D holds at some instant from then to T later."""
     triggers = timeline.course(check.looks[0]).spans[0].tolist()
-    if not triggers:
-        return []
-    wanted = timeline.course(check.looks[1])
-    return [_after(check, timeline, trigger, wanted) for trigger in triggers]
+    wanted = timeline.course(check.looks[1]) if triggers else None
+    return Findings.of([_after(check, timeline, trigger, wanted) for trigger in triggers if wanted])
 
 
 def _after(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
@@ -54,11 +52,11 @@ def _after(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) 
     return Finding(Window(trigger, stop, FAIL), margin, course.unit, stop, because)
 
 
-def lasts(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def lasts(check: BoundCheck, timeline: Timeline) -> Findings:
     """`C lasts T +- e`: the length of each stretch of C."""
     starts, stops = timeline.course(check.looks[0]).spans
     pairs = zip(starts.tolist(), stops.tolist(), strict=True)
-    return [_lasts(check, timeline, start, stop) for start, stop in pairs]
+    return Findings.of([_lasts(check, timeline, start, stop) for start, stop in pairs])
 
 
 def _lasts(check: BoundCheck, timeline: Timeline, start: int, stop: int) -> Finding:
@@ -88,10 +86,10 @@ def _lasted(check: BoundCheck, start: int, length: int, cut: bool) -> str:
     return f"{words} held for {span(length)} from {seconds(start)}{open_end}; {target}."
 
 
-def happens(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def happens(check: BoundCheck, timeline: Timeline) -> Findings:
     """`C happens N times`: how often C becomes true in the run, at the start too."""
     starts = timeline.course(check.looks[0]).spans[0].tolist()
-    return [counted(check, timeline, starts, f"{quoted(check.words[0])} became true")]
+    return Findings.of([counted(check, timeline, starts, f"{quoted(check.words[0])} became true")])
 
 
 def counted(check: BoundCheck, timeline: Timeline, starts: list[int], what: str) -> Finding:
@@ -113,8 +111,12 @@ def counted(check: BoundCheck, timeline: Timeline, starts: list[int], what: str)
     return Finding(Window(0, lasted, PASS if margin >= 0 else FAIL), float(margin), "", decided, because)
 
 
-def first(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def first(check: BoundCheck, timeline: Timeline) -> Findings:
     """`first A, then B, then C`: each comes, none before the one in front of it. The margin is the smallest gap."""
+    return Findings.of(_in_order(check, timeline))
+
+
+def _in_order(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     lasted = timeline.record.lasted
     times = [timeline.course(look).first() for look in check.looks]
     if all(time is None for time in times):

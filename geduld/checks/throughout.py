@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from functools import partial
 
 import numpy as np
 
@@ -13,16 +11,16 @@ from geduld.checks.conditions import Condition
 from geduld.checks.courses import Spans
 from geduld.checks.evidence import quoted, seconds, uncertain
 from geduld.checks.timeline import Timeline
-from geduld.checks.verdicts import FAIL, PASS, Finding, Window
+from geduld.checks.verdicts import FAIL, NOT_CERTAIN, PASS, Finding, Findings, Window
 from geduld.language.quantities import show
 
 
-def always(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def always(check: BoundCheck, timeline: Timeline) -> Findings:
     """`always D`, `stays inside "aisle"`: D holds at every instant of the run."""
     return _kept(timeline, _until(timeline.record.lasted + 1), check.looks[0], check.words[0], True, "")
 
 
-def never(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def never(check: BoundCheck, timeline: Timeline) -> Findings:
     """`never C [while D]`: C holds at no instant of the run, or of any stretch of D."""
     spans, during = _until(timeline.record.lasted + 1), ""
     if len(check.looks) > 1:
@@ -30,23 +28,23 @@ def never(check: BoundCheck, timeline: Timeline) -> list[Finding]:
     return _kept(timeline, spans, check.looks[0], check.words[0], False, during)
 
 
-def while_(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def while_(check: BoundCheck, timeline: Timeline) -> Findings:
     """`while C, D`: D holds at every instant of each stretch of C."""
     spans = timeline.course(check.looks[0]).spans
     return _kept(timeline, spans, check.looks[1], check.words[1], True, f" while {quoted(check.words[0])}")
 
 
-def before(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def before(check: BoundCheck, timeline: Timeline) -> Findings:
     """`before A, never D`: D holds at no instant before A becomes true for the first time."""
     end = timeline.course(check.looks[0]).first()
     early = timeline.course(check.looks[1]).first()
     if end == 0 or (end is None and early is None):
-        return []
+        return Findings.of([])
     spans = _until(timeline.record.lasted + 1 if end is None else end)
     return _kept(timeline, spans, check.looks[1], check.words[1], False, f" before {quoted(check.words[0])}")
 
 
-def from_to(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+def from_to(check: BoundCheck, timeline: Timeline) -> Findings:
     """`from A to B, D`: D holds from each instant at which A becomes true to the one at which B is true next.
 
     Stretches do not overlap: while one is open, another start of A opens none. Without B it goes on to the run's end.
@@ -70,39 +68,41 @@ def _until(behind: int) -> Spans:
     return np.zeros(1, np.int64), np.full(1, behind)
 
 
-def _kept(
-    timeline: Timeline, spans: Spans, condition: Condition, words: str, wanted: bool, during: str
-) -> list[Finding]:
+def _kept(timeline: Timeline, spans: Spans, condition: Condition, words: str, wanted: bool, during: str) -> Findings:
     """For each stretch whether a truth is as wanted all along; the margin is that of its worst instant."""
     if not len(spans[0]):
-        return []
+        return Findings.of([])
     course = timeline.course(condition)
     unit, lasted, horizon = course.unit, timeline.record.lasted, timeline.horizon
     # past the horizon nothing counts, not even as a margin
     known = spans if horizon > lasted else (spans[0], np.maximum(np.minimum(spans[1], horizon + 1), spans[0] + 1))
     parted, worst = course.parted(wanted, spans), course.worst(wanted, known)
-    found = []
-    for begin, behind, until, at, value in zip(*map(np.ndarray.tolist, (*spans, known[1], parted, worst)), strict=True):
-        end = min(behind, lasted)
-        broken = at < behind
-        if horizon < (at if broken else end):
-            found.append(uncertain(begin, end, horizon, begin))
-        elif broken:
-            because = partial(_broken, timeline, condition, words, wanted, at, during)
-            found.append(Finding(Window(begin, end, FAIL), value, unit, at, because))
+    pairs = list(zip(*map(np.ndarray.tolist, (*spans, parted)), strict=True))
+    if horizon > lasted:
+        windows = [Window(begin, min(behind, lasted), PASS if at >= behind else FAIL) for begin, behind, at in pairs]
+    else:
+        windows = [_window(begin, behind, at, lasted, horizon) for begin, behind, at in pairs]
+    margins = worst.tolist()
+
+    def told(number: int) -> Finding:
+        window, margin, at = windows[number], margins[number], pairs[number][2]
+        if window.verdict == NOT_CERTAIN:
+            return uncertain(window.start, window.stop, horizon, window.start)
+        if window.verdict == FAIL:
+            how = "was not so" if wanted else "held"
+            seen = timeline.values_at(condition, at)
+            because = f"{quoted(words)} {how} at {seconds(at)}{during}: {seen}."
         else:
-            nearest = partial(course.nearest, wanted, begin, until)
-            because = partial(_closest, timeline, condition, nearest, value, unit)
-            found.append(Finding(Window(begin, end, PASS), value, unit, nearest, because))
-    return found
+            at = course.nearest(wanted, window.start, int(known[1][number]))
+            spare = f", {show(margin, unit, 2)} to spare" if math.isfinite(margin) and margin > 0 else ""
+            because = f"Closest at {seconds(at)}: {timeline.values_at(condition, at)}{spare}."
+        return Finding(window, margin, unit, at, because)
+
+    return Findings(windows, margins, told)
 
 
-def _broken(timeline: Timeline, condition: Condition, words: str, wanted: bool, at: int, during: str) -> str:
-    how = "was not so" if wanted else "held"
-    return f"{quoted(words)} {how} at {seconds(at)}{during}: {timeline.values_at(condition, at)}."
-
-
-def _closest(timeline: Timeline, condition: Condition, nearest: Callable[[], int], margin: float, unit: str) -> str:
-    at = nearest()
-    spare = f", {show(margin, unit, 2)} to spare" if math.isfinite(margin) and margin > 0 else ""
-    return f"Closest at {seconds(at)}: {timeline.values_at(condition, at)}{spare}."
+def _window(begin: int, behind: int, at: int, lasted: int, horizon: int) -> Window:
+    end = min(behind, lasted)
+    if horizon < (at if at < behind else end):
+        return Window(begin, end, NOT_CERTAIN)
+    return Window(begin, end, FAIL if at < behind else PASS)

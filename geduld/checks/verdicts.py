@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from operator import attrgetter
 from typing import Any
 
 from geduld.language.nodes import node
@@ -26,14 +25,28 @@ class Window:
 class Finding:
     """How one occurrence went: its window with its verdict, its margin, when it was decided, and why.
 
-    `at` and `because` may be functions that work them out: of many occurrences only one is told.
+    `because` may be a function that works the sentence out: of many occurrences only one is told.
     """
 
     window: Window
     margin: float
     unit: str
-    at: int | Callable[[], int]
+    at: int
     because: str | Callable[[], str]
+
+
+@node
+class Findings:
+    """How all occurrences went, in their order: their windows and margins, and `told` for one of them in full."""
+
+    windows: list[Window]
+    margins: list[float]
+    told: Callable[[int], Finding]
+
+    @classmethod
+    def of(cls, found: list[Finding]) -> Findings:
+        """Those that are known in full."""
+        return cls([item.window for item in found], [item.margin for item in found], found.__getitem__)
 
 
 @node
@@ -72,32 +85,27 @@ class Verdict:
         }
 
 
-def gather(title: str, of: float, findings: list[Finding], nothing: str, all_or_none: bool) -> Verdict:
+def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool) -> Verdict:
     """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
 
     `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure fail the whole.
     """
-    if not findings:
+    verdicts = [window.verdict for window in found.windows]
+    count, passed = len(verdicts), verdicts.count(PASS)
+    if not count:
         return Verdict(title, NOT_EXERCISED, 0.0, of, None, "", None, nothing, ())
-    verdicts = [finding.window.verdict for finding in findings]
-    passed = verdicts.count(PASS)
     if FAIL in verdicts:
-        verdict, points = (PART, of * passed / len(findings)) if passed and not all_or_none else (FAIL, 0.0)
-        worst = findings[verdicts.index(FAIL)]
-    elif passed < len(findings):
+        verdict, points = (PART, of * passed / count) if passed and not all_or_none else (FAIL, 0.0)
+        worst = found.told(verdicts.index(FAIL))
+    elif passed < count:
         verdict, points = NOT_CERTAIN, 0.0
-        worst = findings[verdicts.index(NOT_CERTAIN)]
+        worst = found.told(verdicts.index(NOT_CERTAIN))
     else:
         verdict, points = PASS, of
-        worst = findings[0] if passed == 1 else min(findings, key=_margin)
-    at = worst.at if isinstance(worst.at, int) else worst.at()
+        worst = found.told(found.margins.index(min(found.margins)))
     because = worst.because if isinstance(worst.because, str) else worst.because()
-    if len(findings) > 1 and not all_or_none:
-        because = f"{passed} of {len(findings)} times as wanted. {because}"
+    if count > 1 and not all_or_none:
+        because = f"{passed} of {count} times as wanted. {because}"
     margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None
     unit = worst.unit if margin is not None else ""
-    windows = tuple([finding.window for finding in findings])
-    return Verdict(title, verdict, points, of, margin, unit, at, because, windows)
-
-
-_margin = attrgetter("margin")
+    return Verdict(title, verdict, points, of, margin, unit, worst.at, because, tuple(found.windows))
