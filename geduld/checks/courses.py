@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from functools import cached_property
 from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from geduld.run.record import Signal
-from geduld.worlds.trace import Floats, Ticks
+from geduld.worlds.trace import NEVER, Floats, Ticks
 
 T = TypeVar("T", bound=np.generic)
 Index = NDArray[np.intp]
 Truths = NDArray[np.bool_]
 Spans = tuple[Ticks, Ticks]  # stretches of a run in order: their first ticks, and the first ones behind them
+
+
+_TAIL = np.array((NEVER, NEVER))
 
 
 class Course:
@@ -24,29 +26,38 @@ class Course:
     `ticks` rise from 0. The margin is in `unit`; it is worked out by `measure` when it is asked for.
     """
 
+    __slots__ = ("_edges", "_margin", "_measure", "lasted", "ticks", "true", "unit")
+
     def __init__(self, ticks: Ticks, true: Truths, unit: str, lasted: int, measure: Callable[[], Floats]) -> None:
         self.ticks = ticks
         self.true = true
         self.unit = unit
         self.lasted = lasted
         self._measure = measure
+        self._margin: Floats | None = None
+        self._edges: Ticks | None = None
 
-    @cached_property
+    @property
     def margin(self) -> Floats:
         """The margin at each tick; infinite where the truth depends on contacts alone or on mixed units."""
-        return self._measure()
+        if self._margin is None:
+            self._margin = self._measure()
+        return self._margin
 
-    @cached_property
+    @property
     def spans(self) -> Spans:
         """The stretches of the truth; one that is open at the run's end stops behind it."""
-        true = self.true
-        found = (true[1:] != true[:-1]).nonzero()[0] + 1
-        edges = self.ticks[found]
-        if true[0]:
-            edges = np.concatenate((self.ticks[:1], edges))
-        if true[-1]:
-            edges = np.concatenate((edges, (self.lasted + 1,)))
-        return edges[::2], edges[1::2]
+        edges = self._edged()
+        return edges[:-2:2], edges[1:-2:2]
+
+    def _edged(self) -> Ticks:
+        """The edges of all stretches, and of one that begins when the run is long over."""
+        if self._edges is None:
+            true, behind = self.true, self.lasted + 1
+            edges = self.ticks[(true[1:] != true[:-1]).nonzero()[0] + 1]
+            tail = np.array((behind, NEVER, NEVER)) if true[-1] else _TAIL
+            self._edges = np.concatenate((self.ticks[:1], edges, tail) if true[0] else (edges, tail))
+        return self._edges
 
     def place(self, tick: int) -> int:
         """The index of what holds at an instant."""
@@ -63,16 +74,12 @@ class Course:
     def parted(self, wanted: bool, spans: Spans) -> Ticks:
         """For each stretch the first tick in it at which the truth is not as wanted; the one behind it if none."""
         begins, behinds = spans
-        starts, stops = self.spans
-        if not len(starts):
-            return begins if wanted else behinds
-        index = stops.searchsorted(begins, "right")
-        none = index == len(starts)
-        index[none] = 0
+        edges = self._edged()
+        index = edges[1::2].searchsorted(begins, "right")
+        starts = edges[::2][index]
         if wanted:
-            holds = (starts[index] <= begins) & ~none
-            return np.where(holds, np.minimum(stops[index], behinds), begins)
-        return np.where(none, behinds, np.minimum(np.maximum(starts[index], begins), behinds))
+            return np.where(starts <= begins, np.minimum(edges[1::2][index], behinds), begins)
+        return np.minimum(np.maximum(starts, begins), behinds)
 
     def worst(self, wanted: bool, spans: Spans) -> Floats:
         """For each stretch the least margin of the truth, or of its opposite where that is wanted."""
@@ -87,11 +94,13 @@ class Course:
             bounds = bounds[:-1]
         return np.minimum.reduceat(margin, bounds)[::2] if wanted else -np.maximum.reduceat(margin, bounds)[::2]
 
-    def nearest(self, wanted: bool, begin: int, behind: int) -> int:
-        """The tick of the least margin in a stretch, the first one if there are several."""
+    def nearest(self, wanted: bool, begin: int, behind: int) -> tuple[float, int]:
+        """The least margin in a stretch, and its tick, the first one if there are several."""
         start, stop = self.place(begin), int(self.ticks.searchsorted(behind, "left"))
         inside = self.margin[start:stop]
-        return max(int(self.ticks[start + int(inside.argmin() if wanted else inside.argmax())]), begin)
+        place = int(inside.argmin() if wanted else inside.argmax())
+        margin = float(inside[place])
+        return margin if wanted else -margin, max(int(self.ticks[start + place]), begin)
 
 
 def from_zero(signal: Signal, lasted: int) -> tuple[Ticks, Floats]:

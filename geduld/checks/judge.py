@@ -81,7 +81,8 @@ def _findings(
         return Findings.of([]), timeline.unknown
     if check.kind == "touches":
         return _touches(check, timeline)
-    return _PATTERNS[check.kind](check, timeline), _nothing(check)
+    found = _PATTERNS[check.kind](check, timeline)
+    return found, "" if found.windows else _nothing(check)
 
 
 def _nothing(check: BoundCheck) -> str:

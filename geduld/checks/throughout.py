@@ -73,32 +73,30 @@ def _kept(timeline: Timeline, spans: Spans, condition: Condition, words: str, wa
     if not len(spans[0]):
         return Findings.of([])
     course = timeline.course(condition)
-    unit, lasted, horizon = course.unit, timeline.record.lasted, timeline.horizon
+    lasted, horizon = timeline.record.lasted, timeline.horizon
     # past the horizon nothing counts, not even as a margin
     known = spans if horizon > lasted else (spans[0], np.maximum(np.minimum(spans[1], horizon + 1), spans[0] + 1))
-    parted, worst = course.parted(wanted, spans), course.worst(wanted, known)
-    pairs = list(zip(*map(np.ndarray.tolist, (*spans, parted)), strict=True))
+    begins, behinds, parted = (item.tolist() for item in (*spans, course.parted(wanted, spans)))
+    each = zip(begins, behinds, parted, strict=True)
     if horizon > lasted:
-        windows = [Window(begin, min(behind, lasted), PASS if at >= behind else FAIL) for begin, behind, at in pairs]
+        windows = [Window(begin, min(behind, lasted), PASS if at >= behind else FAIL) for begin, behind, at in each]
     else:
-        windows = [_window(begin, behind, at, lasted, horizon) for begin, behind, at in pairs]
-    margins = worst.tolist()
+        windows = [_window(begin, behind, at, lasted, horizon) for begin, behind, at in each]
 
     def told(number: int) -> Finding:
-        window, margin, at = windows[number], margins[number], pairs[number][2]
+        window, at = windows[number], parted[number]
         if window.verdict == NOT_CERTAIN:
             return uncertain(window.start, window.stop, horizon, window.start)
+        margin, nearest = course.nearest(wanted, window.start, int(known[1][number]))
         if window.verdict == FAIL:
             how = "was not so" if wanted else "held"
             seen = timeline.values_at(condition, at)
-            because = f"{quoted(words)} {how} at {seconds(at)}{during}: {seen}."
-        else:
-            at = course.nearest(wanted, window.start, int(known[1][number]))
-            spare = f", {show(margin, unit, 2)} to spare" if math.isfinite(margin) and margin > 0 else ""
-            because = f"Closest at {seconds(at)}: {timeline.values_at(condition, at)}{spare}."
-        return Finding(window, margin, unit, at, because)
+            return Finding(window, margin, course.unit, at, f"{quoted(words)} {how} at {seconds(at)}{during}: {seen}.")
+        spare = f", {show(margin, course.unit, 2)} to spare" if math.isfinite(margin) and margin > 0 else ""
+        because = f"Closest at {seconds(nearest)}: {timeline.values_at(condition, nearest)}{spare}."
+        return Finding(window, margin, course.unit, nearest, because)
 
-    return Findings(windows, margins, told)
+    return Findings(windows, told, lambda: int(course.worst(wanted, known).argmin()))
 
 
 def _window(begin: int, behind: int, at: int, lasted: int, horizon: int) -> Window:

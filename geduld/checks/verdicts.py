@@ -37,16 +37,20 @@ class Finding:
 
 @node
 class Findings:
-    """How all occurrences went, in their order: their windows and margins, and `told` for one of them in full."""
+    """How all occurrences went, in their order: their windows, `told` for one of them in full by its number.
+
+    `closest` is asked when all of them passed: the number of the one with the least margin.
+    """
 
     windows: list[Window]
-    margins: list[float]
     told: Callable[[int], Finding]
+    closest: Callable[[], int]
 
     @classmethod
     def of(cls, found: list[Finding]) -> Findings:
         """Those that are known in full."""
-        return cls([item.window for item in found], [item.margin for item in found], found.__getitem__)
+        margins = [item.margin for item in found]
+        return cls([item.window for item in found], found.__getitem__, lambda: margins.index(min(margins)))
 
 
 @node
@@ -102,7 +106,7 @@ def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bo
         worst = found.told(verdicts.index(NOT_CERTAIN))
     else:
         verdict, points = PASS, of
-        worst = found.told(found.margins.index(min(found.margins)))
+        worst = found.told(found.closest() if count > 1 else 0)
     because = worst.because if isinstance(worst.because, str) else worst.because()
     if count > 1 and not all_or_none:
         because = f"{passed} of {count} times as wanted. {because}"

@@ -16,6 +16,7 @@ from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS,
 from geduld.errors import ProgramError, TraceError
 from geduld.grading.apart import TookTooLong, outcomes
 from geduld.grading.exercise import Exercise, facts_for, runner_for
+from geduld.language.nodes import node
 from geduld.run.record import Record, recorded
 from geduld.run.world import TraceWorld, TravelWorld
 from geduld.worlds.trace_csv import trace_from_csv
@@ -36,7 +37,7 @@ class HandIn:
     recorded: bool = False
 
 
-@dataclass(frozen=True)
+@node
 class Mark:
     """One check in one case, or in `all` cases together. `at` is in seconds, None where nothing failed."""
 
