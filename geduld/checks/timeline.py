@@ -23,7 +23,8 @@ from geduld.run.record import Record, Signal
 from geduld.run.vector import Lookup, as_array, compare
 from geduld.worlds.trace import Ticks, derived
 
-MOST_KEPT = 2_000_000  # values of courses that go on being kept with the readings of a trace
+# Courses that go on being kept with the readings of a trace: so many, and so many instants of theirs together.
+MOST_COURSES, MOST_INSTANTS = 64, 1_000_000
 
 
 class Timeline:
@@ -73,7 +74,7 @@ class Timeline:
         found: Course | None = courses.get(key)
         if found is None:
             found = self._course(condition)
-            if condition.of_readings and len(courses) * len(found.ticks) > MOST_KEPT:
+            if condition.of_readings and len(courses) >= min(MOST_COURSES, MOST_INSTANTS // len(found.ticks)):
                 courses.clear()
             courses[key] = found
         return found

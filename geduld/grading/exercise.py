@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -10,7 +10,8 @@ from typing import Any
 from geduld.binding.binder import bind
 from geduld.binding.library import Library, library_of
 from geduld.checks.about_program import Facts, facts_of
-from geduld.checks.binder import BoundChecks, bind_checks
+from geduld.checks.binder import BoundCheck, BoundChecks, bind_checks
+from geduld.checks.judge import ABOUT_PROGRAM
 from geduld.errors import ExerciseError, Place, ProgramError
 from geduld.grading.cases import Case, inside, read_case, wrong
 from geduld.grading.point_rules import read_point_rules
@@ -73,6 +74,13 @@ def facts_for(text: str | bytes, rig: Rig, library: Library | None = None) -> Fa
     codes = frozenset(hint.code for hint in program_hints(text, rig, library)[1])
     words = text.decode("utf-8-sig", "replace") if isinstance(text, bytes) else text
     return facts_of(words, parsed.tree, codes)
+
+
+def facts_asked(
+    checks: Iterable[BoundCheck], text: str | bytes, rig: Rig, library: Library | None = None
+) -> Facts | None:
+    """What these checks ask of a program's text; None where none of them asks anything."""
+    return facts_for(text, rig, library) if any(check.kind in ABOUT_PROGRAM for check in checks) else None
 
 
 def checks_for(text: str | bytes, rig: Rig) -> BoundChecks:

@@ -15,7 +15,7 @@ from geduld.checks.judge import ABOUT_PROGRAM, judge_all
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
 from geduld.grading.apart import TookTooLong, outcomes
-from geduld.grading.exercise import Exercise, facts_for, runner_for
+from geduld.grading.exercise import Exercise, facts_asked, runner_for
 from geduld.language.nodes import node
 from geduld.run.record import Record, recorded
 from geduld.run.world import TraceWorld, TravelWorld
@@ -103,10 +103,7 @@ def prepare(exercise: Exercise) -> Prepared:
 
 
 def _facts(exercise: Exercise, text: str | bytes) -> Facts | None:
-    """What checks ask of a program's text, where one of them does."""
-    if not any(check.kind in ABOUT_PROGRAM for check in exercise.checks.checks):
-        return None
-    return facts_for(text, exercise.rig, exercise.library)
+    return facts_asked(exercise.checks.checks, text, exercise.rig, exercise.library)
 
 
 def grade_all(

@@ -13,6 +13,7 @@ django.setup()
 from geduld.grading.apart import end_with_the_parent  # noqa: E402
 from geduld.worlds.floor.warm import warm  # noqa: E402
 from server.shelf import bench_run  # noqa: E402, F401
+from server.shelf.reading import only_reads  # noqa: E402
 
 # Threads do not outlive a fork, so the one process that all others come from must have none besides its own.
 assert threading.active_count() == 1
@@ -24,6 +25,7 @@ def begin(database: str) -> None:
     from django.db import connections
 
     end_with_the_parent()
+    only_reads()
     found = connections["default"].settings_dict
     found["NAME"] = database
     found["OPTIONS"] = {**found["OPTIONS"], "init_command": f"{found['OPTIONS']['init_command']} PRAGMA query_only=ON;"}

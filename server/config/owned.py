@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 from django.db import transaction
 from django.db.models import QuerySet
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema_field
 from rest_framework.renderers import JSONRenderer
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.serializers import BaseSerializer, PrimaryKeyRelatedField
+from rest_framework.serializers import BaseSerializer, Field, PrimaryKeyRelatedField
 from rest_framework.viewsets import ModelViewSet
 
 LARGEST_KEY = 2**63 - 1
@@ -72,11 +74,31 @@ class OwnedField(PrimaryKeyRelatedField):
         return queryset.filter(owner=request.user) if request is not None else queryset.none()
 
     def to_internal_value(self, data: Any) -> Any:
-        """The row under a key: a whole number, or its digits, as a form sends them."""
-        if isinstance(data, str) and data.isascii() and data.isdigit() and len(data) < 19:
-            data = int(data)
-        if not isinstance(data, int) or isinstance(data, bool):
-            self.fail("incorrect_type", data_type=type(data).__name__)
-        if not 0 < data <= LARGEST_KEY:
-            self.fail("does_not_exist", pk_value=data)
-        return super().to_internal_value(data)
+        """The row under a key."""
+        return super().to_internal_value(_key(self, data))
+
+
+@extend_schema_field(OpenApiTypes.INT)
+class KeyField(Field):
+    """A row's key alone. Whether there is such a row, and whose it is, is looked up later."""
+
+    default_error_messages: ClassVar = PrimaryKeyRelatedField.default_error_messages
+
+    def to_internal_value(self, data: Any) -> int:
+        """The key."""
+        return _key(self, data)
+
+    def to_representation(self, value: int) -> int:
+        """The key."""
+        return value
+
+
+def _key(field: Field, data: Any) -> int:
+    """A key: a whole number, or its digits, as a form sends them."""
+    if isinstance(data, str) and data.isascii() and data.isdigit() and len(data) < 19:
+        data = int(data)
+    if not isinstance(data, int) or isinstance(data, bool):
+        field.fail("incorrect_type", data_type=type(data).__name__)
+    if not 0 < data <= LARGEST_KEY:
+        field.fail("does_not_exist", pk_value=data)
+    return data

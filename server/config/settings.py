@@ -44,7 +44,7 @@ DATABASE_OPTIONS = {
     "timeout": 20,
     "transaction_mode": "IMMEDIATE",
     "init_command": (
-        "PRAGMA auto_vacuum=INCREMENTAL; PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL; "
+        "PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=NORMAL; "
         "PRAGMA journal_size_limit=64000000;"
     ),
 }

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 
 from geduld.language.source import MOST_BYTES
 from server.config.apart import TookTooLong, in_turn, newest
-from server.config.owned import OwnedField
+from server.config.owned import KeyField, OwnedField
 from server.shelf.bench_run import bench_json, kept_run
 from server.shelf.models import Rig
 from server.shelf.serializers import TraceSerializer
@@ -35,9 +35,14 @@ def _text(**options: Any) -> serializers.CharField:
 
 
 class BenchSerializer(WorldSerializer):
-    """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s."""
+    """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s.
 
-    rig = OwnedField(queryset=Rig.objects.all())
+    The rows are only named here: they are read where the program is run.
+    """
+
+    rig = KeyField()
+    trace = KeyField(required=False, allow_null=True)
+    floor = KeyField(required=False, allow_null=True)
     text = _text()
     checks = _text(required=False, default="")
     reference = _text(required=False, default="")
@@ -62,7 +67,7 @@ class BenchRun(APIView):
         values = asked.validated_data
         teacher = request.user.pk
         try:
-            answer = newest(teacher, bench_json, values, limit_s=MOST_SECONDS)
+            answer = newest(teacher, bench_json, teacher, values, limit_s=MOST_SECONDS)
         except TookTooLong:
             return Response(self._without_a_run(teacher, values))
         return HttpResponse(answer, content_type="application/json")
@@ -71,7 +76,7 @@ class BenchRun(APIView):
         """What can be said of a program whose run takes too long."""
         plain = {**values, "trace": None, "floor": None}
         try:
-            answer = json.loads(newest(teacher, bench_json, plain, limit_s=MOST_SECONDS))
+            answer = json.loads(newest(teacher, bench_json, teacher, plain, limit_s=MOST_SECONDS))
         except TookTooLong:
             answer = {"hints": [], "thresholds": [], "run": None, "reference": None, "checks": [], "check_hints": []}
         return {**answer, "world_problem": _TOO_LONG}

@@ -6,11 +6,11 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
-from geduld.binding.library import Library
 from geduld.binding.terms import Threshold
+from geduld.checks.binder import BoundChecks
 from geduld.checks.judge import judge_all
 from geduld.errors import InputError, ProgramError
-from geduld.grading.exercise import checks_for, facts_for, runner_for
+from geduld.grading.exercise import checks_for, facts_asked, runner_for
 from geduld.hints.about import hints_in_a_run, program_hints
 from geduld.language.quantities import unit_from_text
 from geduld.rig.model import Rig as CoreRig
@@ -20,19 +20,33 @@ from geduld.run.record_csv import channels_csv
 from geduld.run.world import TraceWorld, World
 from server.shelf.importing import Imported, imported
 from server.shelf.lanes import lanes, window
+from server.shelf.latest import Latest
+from server.shelf.models import Floor, Rig, Trace
+from server.shelf.reading import owned_row, unchanged
 from server.shelf.runs import outputs_json, run_json
-from server.shelf.services import core_rig, library_for
+from server.shelf.services import core_rig, library_for, library_in, library_texts
 from server.shelf.worlds import core_world
 
+_checks: Latest[BoundChecks] = Latest(32)
+_references: Latest[Record | None] = Latest(8)
 
-def bench_json(values: Mapping[str, Any]) -> bytes:
-    """The answer of the bench as JSON, of validated values."""
-    return json.dumps(bench_answer(values), allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
+
+def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
+    """The answer of the bench as JSON, of validated values that name a teacher's rows.
+
+    Raises ValidationError where there is no such row.
+    """
+    rows = {"rig": Rig.objects.all(), "trace": Trace.objects.defer("data"), "floor": Floor.objects.all()}
+    found = {name: owned_row(queryset, name, asked.get(name), teacher) for name, queryset in rows.items()}
+    answer = bench_answer({**asked, **found})
+    return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
 
 
 def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     """Hints always; the run and the verdicts when the program has no errors and a world is chosen."""
-    rig, library = core_rig(values["rig"]), library_for(values["rig"])
+    rig, sheet = core_rig(values["rig"]), values["checks"]
+    texts = unchanged(("libraries", values["rig"].pk), lambda: library_texts(values["rig"]))
+    library = library_in(texts)
     bound, hints = program_hints(values["text"], rig, library)
     answer: dict[str, Any] = {
         "hints": [hint.as_json() for hint in hints],
@@ -43,7 +57,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
         "check_hints": [],
         "world_problem": None,
     }
-    checks = checks_for(values["checks"], rig) if values["checks"] else None
+    checks = _checks.get((sheet, rig.fingerprint), lambda: checks_for(sheet, rig)) if sheet else None
     if checks is not None:
         answer["check_hints"] = [hint.as_json() for hint in checks.hints]
     try:
@@ -64,11 +78,11 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     answer["run"] = run_json(record, rig, stretch)
     if values["doings"] or not isinstance(world, TraceWorld):
         answer["run"]["readings"] = lanes(seen, rig, *stretch)
-    reference = _reference(values["reference"], rig, library, world) if values["reference"] else None
+    reference = _reference(values["reference"], rig, texts, world) if values["reference"] else None
     if reference is not None:
         answer["reference"] = outputs_json(reference, rig, stretch)
     if checks is not None and checks.good:
-        facts = facts_for(values["text"], rig, library)
+        facts = facts_asked(checks.checks, values["text"], rig, library)
         verdicts = judge_all(checks.checks, record, reference, facts)
         answer["checks"] = [verdict.as_json() for verdict in verdicts]
     return answer
@@ -103,9 +117,13 @@ def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
     }
 
 
-def _reference(text: str, rig: CoreRig, library: Library, world: World) -> Record | None:
+def _reference(text: str, rig: CoreRig, texts: tuple[str, ...], world: World) -> Record | None:
     """The reference behaviour's run; None while it has errors."""
-    try:
-        return world.run(runner_for(text, rig, library), text)[0]
-    except ProgramError:
-        return None
+
+    def run() -> Record | None:
+        try:
+            return world.run(runner_for(text, rig, library_in(texts)), text)[0].written()
+        except ProgramError:
+            return None
+
+    return _references.get((text, rig.fingerprint, texts, world.fingerprint), run)

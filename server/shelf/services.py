@@ -32,7 +32,13 @@ def _rig(source: str) -> CoreRig:
 
 def library_for(rig: Rig) -> Library:
     """The libraries that the teacher keeps for a rig, among the behaviours."""
-    return library_of(library_texts(rig))
+    return library_in(library_texts(rig))
+
+
+@lru_cache(maxsize=64)
+def library_in(texts: tuple[str, ...]) -> Library:
+    """The libraries among some texts."""
+    return library_of(texts)
 
 
 def library_texts(rig: Rig) -> tuple[str, ...]:

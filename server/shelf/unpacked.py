@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 
+from geduld.checks.timeline import MOST_COURSES, MOST_INSTANTS
 from geduld.worlds.packing import unpack
 from geduld.worlds.trace import Trace as CoreTrace
 from server.shelf.models import Trace
@@ -12,6 +13,7 @@ from server.shelf.models import Trace
 MOST_BYTES = 150_000_000
 # A trace keeps what was worked out about it beside its columns: edges, extremes, the first value at the start.
 _WITH_WHAT_IT_KEEPS = 2
+_BYTES_AN_INSTANT = 9  # of a course: a truth and its margin
 
 
 class Kept:
@@ -34,7 +36,8 @@ class Kept:
 
     def put(self, key: tuple[int, str], trace: CoreTrace) -> None:
         """Keeps a trace. One that is larger than all that may be kept is not."""
-        size = _WITH_WHAT_IT_KEEPS * 8 * trace.samples * (1 + len(trace.channels))
+        courses = _BYTES_AN_INSTANT * min(MOST_COURSES * trace.samples, MOST_INSTANTS)
+        size = _WITH_WHAT_IT_KEEPS * 8 * trace.samples * (1 + len(trace.channels)) + courses
         if size > self.most_bytes:
             return
         with self._lock:
