@@ -12,7 +12,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from geduld.grading.exercise import runner_for
+from geduld.readers.notation import runner_for
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.floor.simulation import Simulation
 from tests.glasshouse import program, small_rig

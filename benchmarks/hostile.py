@@ -17,7 +17,7 @@ ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
 from geduld.errors import ProgramError  # noqa: E402
-from geduld.grading.exercise import runner_for  # noqa: E402
+from geduld.readers.notation import runner_for  # noqa: E402
 from geduld.rig.model import Rig  # noqa: E402
 from geduld.rig.reader import read_rig  # noqa: E402
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, World  # noqa: E402

@@ -22,10 +22,10 @@ import numpy as np
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 
-from geduld.grading.exercise import runner_for  # noqa: E402
+from geduld.readers.notation import runner_for  # noqa: E402
 from geduld.rig.model import Rig  # noqa: E402
 from geduld.rig.reader import read_rig  # noqa: E402
-from geduld.run.executor import Runner  # noqa: E402
+from geduld.run.runner import Runner  # noqa: E402
 from geduld.worlds.trace import Trace  # noqa: E402
 
 HEAD = 'behaviour "Benchmark"\nbegin:\n'

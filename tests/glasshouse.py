@@ -6,7 +6,7 @@ from pathlib import Path
 import numpy as np
 
 from geduld.binding.library import library_of
-from geduld.grading.exercise import runner_for
+from geduld.readers.notation import runner_for
 from geduld.rig.reader import read_rig, rig_from_json
 from geduld.run.world import FloorWorld
 from geduld.worlds.floor.reader import floor_from_json, read_floor

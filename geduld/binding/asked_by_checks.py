@@ -2,18 +2,25 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from geduld.binding import terms
 from geduld.language import tree
 from geduld.language.messages import Problem, error
-from geduld.language.quantities import ANGLE, LENGTH
-
-if TYPE_CHECKING:
-    from geduld.binding.scope import Scope
+from geduld.language.quantities import ANGLE, LENGTH, Dimension
 
 Placed = tree.Within | tree.Inside | tree.Towards
 _EXAMPLES = {"heading": "heading is 90 deg +- 5 deg", "cart": 'cart is within 4 cm of mark "A"'}
+
+
+class Binds(Protocol):
+    """Whoever turns expressions into terms."""
+
+    def term(self, expression: tree.Expression) -> terms.Term:
+        """The term that an expression is. Raises Problem."""
+
+    def value(self, expression: tree.Expression, dimension: Dimension, what: str) -> terms.Term:
+        """The same, of a dimension that is wanted. Raises Problem."""
 
 
 def only_in_a_check(expression: tree.Expression) -> Problem:
@@ -22,7 +29,7 @@ def only_in_a_check(expression: tree.Expression) -> Problem:
     return Problem(error("only-in-a-check", expression.span, message, "Ask a sensor, or a motor's angle."))
 
 
-def placed(scope: Scope, expression: Placed) -> terms.Term:
+def placed(scope: Binds, expression: Placed) -> terms.Term:
     """Where the robot is: near a mark, inside a corridor, or which way it faces. Raises Problem."""
     wanted = "heading" if isinstance(expression, tree.Towards) else "cart"
     if not isinstance(expression.value, tree.Name) or expression.value.name != wanted:
@@ -42,7 +49,7 @@ def placed(scope: Scope, expression: Placed) -> terms.Term:
     return terms.Compare("<=", off, scope.value(expression.tolerance, ANGLE, "The tolerance"))
 
 
-def referred(scope: Scope, name: tree.Name) -> terms.Term:
+def referred(scope: Binds, name: tree.Name) -> terms.Term:
     """`reference.left`: what it is in the reference behaviour's run. Raises Problem."""
     inner = scope.term(tree.Name(name.name.partition(".")[2], span=name.span))
     if isinstance(inner, terms.Reading | terms.Output | terms.Pose):

@@ -2,43 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
-from typing import Any
-
 from geduld.checks.binder import BoundCheck
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
-from geduld.language import tree
-from geduld.language.lexer import read_lines
-
-
-@dataclass(frozen=True)
-class Facts:
-    """What checks may ask of a program: the words that stand in it, its steps, and the codes of its hints."""
-
-    words: frozenset[str]
-    steps: int
-    hints: frozenset[str]
-
-
-def facts_of(text: str, plan: tree.Plan, hints: frozenset[str]) -> Facts:
-    """The facts of a program: its words without texts and comments, and its steps, those of routines once."""
-    lines, _, _ = read_lines(text.split("\n"))
-    words: set[str] = set()
-    while lines:
-        line = lines.pop()
-        words.update(token.text for token in line.tokens if token.kind == "word")
-        lines += line.children
-    return Facts(frozenset(words), sum(_steps(item) for item in (plan.begin, *(r.body for r in plan.routines))), hints)
-
-
-def _steps(item: Any) -> int:
-    """The steps in a block, with those in the blocks under them."""
-    if isinstance(item, tuple):
-        return sum(_steps(inner) for inner in item)
-    if not isinstance(item, tree.Node):
-        return 0
-    own = int(isinstance(item, tree.Step))
-    return own + sum(_steps(getattr(item, found.name)) for found in fields(item) if found.name != "span")
+from geduld.run.program.program import Facts
 
 
 def about(check: BoundCheck, facts: Facts, lasted: int) -> Findings:

@@ -9,7 +9,7 @@ from typing import Any
 
 from geduld.binding import terms
 from geduld.language.quantities import TEXT, TRUTH
-from geduld.run.vector import Lookup, evaluator
+from geduld.run.search.columns import Lookup, evaluator
 
 LEAVES = (terms.Reading, terms.Output, terms.Pose, terms.Reference)
 Evaluate = Callable[[Lookup], Any]

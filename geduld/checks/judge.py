@@ -7,18 +7,24 @@ from dataclasses import replace
 
 from geduld.binding import terms
 from geduld.checks import matching, moments, occurrences, throughout
-from geduld.checks.about_program import Facts, about
+from geduld.checks.about_program import about
 from geduld.checks.binder import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.places import touched
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PART, Findings, Verdict, gather
 from geduld.language.quantities import LENGTH, show
-from geduld.run.record import Record
+from geduld.run.program.program import Facts, Program
+from geduld.run.record.record import Record
 
 ABOUT_PROGRAM = ("uses", "does not use", "steps", "hint")
 # One failure fails these as a whole; the others are worth the share of the times that passed.
 ALL_OR_NONE = ("never", "always", "stays", *ABOUT_PROGRAM)
+
+
+def facts_asked(checks: Iterable[BoundCheck], program: Program) -> Facts | None:
+    """What some checks ask of a program; None where none of them asks anything."""
+    return program.facts if any(check.kind in ABOUT_PROGRAM for check in checks) else None
 
 
 def judge_all(

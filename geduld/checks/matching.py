@@ -11,7 +11,7 @@ from geduld.checks.evidence import seconds, span, uncertain
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 from geduld.language.quantities import show
-from geduld.run.record import Signal
+from geduld.run.record.record import Signal
 from geduld.worlds.trace import Floats, Ticks
 
 MOST_AT_ONCE = 1_000_000  # values compared in one go

@@ -18,8 +18,8 @@ from geduld.grading.proofreading import prove as proofread
 from geduld.grading.resume import grade_with
 from geduld.grading.roster import Result, results_csv
 from geduld.language.quantities import show
-from geduld.run.record import Record
-from geduld.run.record_json import record_from_text
+from geduld.run.record.as_json import record_from_text
+from geduld.run.record.record import Record
 
 
 def check(options: argparse.Namespace) -> int:

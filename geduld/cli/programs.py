@@ -9,9 +9,10 @@ from geduld.cli.files import library_beside, program_bytes, write
 from geduld.cli.printing import DONE, PROGRAM_ERRORS, print_hints
 from geduld.cli.worlds import world_of
 from geduld.errors import ProgramError
-from geduld.hints.about import hints_in_a_world, program_hints
+from geduld.hints.about import hints_in_a_world
 from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
+from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import read_rig
 
 
@@ -21,10 +22,8 @@ def hints(options: argparse.Namespace) -> int:
     text = program_bytes(options.program)
     library = library_beside(options.program, options.library)
     world = world_of(options, rig)
-    if world:
-        found = hints_in_a_world(text, rig, world, library)
-    else:
-        found = program_hints(text, rig, library)[1]
+    program = NotationProgram(text, rig, library)
+    found = hints_in_a_world(program, world) if world else program.hints
     if options.json:
         print(json.dumps({"hints": [hint.as_json() for hint in found]}, indent=2, ensure_ascii=False))
     else:

@@ -9,11 +9,11 @@ import sys
 from geduld.cli.files import library_beside, program_bytes, write
 from geduld.cli.printing import DONE, LIMIT
 from geduld.cli.worlds import world_of
-from geduld.grading.exercise import runner_for
 from geduld.language.quantities import show
+from geduld.readers.notation import runner_for
 from geduld.rig.reader import read_rig
-from geduld.run.record_csv import channels_csv
-from geduld.run.record_json import record_to_json
+from geduld.run.record.as_csv import channels_csv
+from geduld.run.record.as_json import record_to_json
 
 
 def run(options: argparse.Namespace) -> int:

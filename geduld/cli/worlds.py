@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import argparse
+from pathlib import Path
+from typing import TYPE_CHECKING
 
 from geduld.errors import InputError
 from geduld.language.quantities import microseconds
 from geduld.rig.model import Rig
 from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
-from geduld.worlds.floor.reader import read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.trace_csv import read_trace
+
+if TYPE_CHECKING:
+    from geduld.worlds.floor.model import Floor
 
 _OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed"), ("follow",), ("inputs", "limit")
 
@@ -30,7 +34,7 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
     if not options.trace and not options.floor:
         return None
     limit = microseconds(options.limit) if options.limit else None
-    floor = read_floor(options.floor) if options.floor else None
+    floor = _floor(options.floor) if options.floor else None
     things = [thing.name for thing in floor.movable] if floor else []
     inputs = read_inputs(options.inputs, rig, things) if options.inputs else Inputs()
     if floor:
@@ -38,3 +42,9 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
         return FloorWorld(floor, rig, inputs, options.seed, limit)
     kind = TravelWorld if options.follow == "travel" else TraceWorld
     return kind(read_trace(options.trace, rig), rig, inputs, limit)
+
+
+def _floor(path: Path) -> Floor:
+    from geduld.worlds.floor.reader import read_floor
+
+    return read_floor(path)

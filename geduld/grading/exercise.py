@@ -2,28 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from geduld.binding.binder import bind
 from geduld.binding.library import Library, library_of
-from geduld.checks.about_program import Facts, facts_of
-from geduld.checks.binder import BoundCheck, BoundChecks, bind_checks
-from geduld.checks.judge import ABOUT_PROGRAM
+from geduld.checks.binder import BoundChecks, bind_checks
 from geduld.errors import ExerciseError, Place, ProgramError
 from geduld.grading.cases import Case, inside, read_case, wrong
 from geduld.grading.point_rules import read_point_rules
 from geduld.grading.points import NO_RULES, PointRules
-from geduld.hints.about import program_hints
-from geduld.language.messages import listed
-from geduld.language.parser import parse, parse_checks
+from geduld.language.messages import listed, ordered
+from geduld.language.parser import parse_checks
 from geduld.language.words import OVER_CASES
+from geduld.readers.notation import good_program
 from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
-from geduld.run.executor import Runner
 
 MOST_CASES = 100
 MOST_BYTES = 1_000_000
@@ -54,41 +50,11 @@ class Exercise:
     rules: PointRules = NO_RULES
 
 
-def runner_for(text: str | bytes, rig: Rig, library: Library | None = None) -> Runner:
-    """A program ready to run; `library` holds what it may include.
-
-    Raises ProgramError with every hint when it has errors.
-    """
-    parsed = parse(text)
-    bound = bind(parsed.tree, rig, library)
-    hints = sorted(dict.fromkeys((*parsed.hints, *bound.hints)), key=lambda hint: hint.order)
-    errors = [hint for hint in hints if hint.level == "error"]
-    if errors:
-        raise ProgramError(errors)
-    return Runner.of(bound, rig)
-
-
-def facts_for(text: str | bytes, rig: Rig, library: Library | None = None) -> Facts:
-    """What checks may ask of a program's text."""
-    parsed = parse(text)
-    codes = frozenset(hint.code for hint in program_hints(text, rig, library)[1])
-    words = text.decode("utf-8-sig", "replace") if isinstance(text, bytes) else text
-    return facts_of(words, parsed.tree, codes)
-
-
-def facts_asked(
-    checks: Iterable[BoundCheck], text: str | bytes, rig: Rig, library: Library | None = None
-) -> Facts | None:
-    """What these checks ask of a program's text; None where none of them asks anything."""
-    return facts_for(text, rig, library) if any(check.kind in ABOUT_PROGRAM for check in checks) else None
-
-
 def checks_for(text: str | bytes, rig: Rig) -> BoundChecks:
     """The checks of a text, bound to a rig, with every hint from reading and from binding."""
     parsed = parse_checks(text)
     bound = bind_checks(parsed.tree, rig)
-    hints = tuple(sorted(dict.fromkeys((*parsed.hints, *bound.hints)), key=lambda hint: hint.order))
-    return BoundChecks(bound.checks, hints, bound.thresholds)
+    return BoundChecks(bound.checks, ordered((*parsed.hints, *bound.hints)), bound.thresholds)
 
 
 def good_checks(text: str | bytes, rig: Rig) -> BoundChecks:
@@ -112,7 +78,7 @@ def build_exercise(
     rules: PointRules = NO_RULES,
 ) -> Exercise:
     """An exercise from its pieces. Raises ProgramError when the reference or the checks have errors."""
-    runner_for(reference, rig, library)
+    good_program(reference, rig, library)
     checks = good_checks(checks_text, rig)
     if not cases:
         raise ExerciseError(
@@ -136,7 +102,7 @@ def read_exercise(folder: Path) -> Exercise:
     texts = {key: _text(inside(folder, source, key)) for key in ("reference", "checks")}
     library = _library(folder, source)
     reads: dict[str, Callable[[], object]] = {
-        "reference": lambda: runner_for(texts["reference"], rig, library),
+        "reference": lambda: good_program(texts["reference"], rig, library),
         "checks": lambda: good_checks(texts["checks"], rig),
     }
     for key, read in reads.items():

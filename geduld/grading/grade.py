@@ -9,15 +9,16 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from statistics import fmean
 
-from geduld.checks.about_program import Facts
 from geduld.checks.binder import BoundCheck
-from geduld.checks.judge import ABOUT_PROGRAM, judge_all
+from geduld.checks.judge import ABOUT_PROGRAM, facts_asked, judge_all
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
 from geduld.grading.apart import TookTooLong, outcomes
-from geduld.grading.exercise import Exercise, facts_asked, runner_for
+from geduld.grading.exercise import Exercise
 from geduld.language.nodes import node
-from geduld.run.record import Record, recorded
+from geduld.readers.notation import good_program
+from geduld.run.record.record import Record, recorded
+from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, TravelWorld
 from geduld.worlds.trace_csv import trace_from_csv
 
@@ -90,8 +91,8 @@ class Prepared:
 
 def prepare(exercise: Exercise) -> Prepared:
     """Runs the reference in every case, to know which checks its cases exercise."""
-    runner = runner_for(exercise.reference, exercise.rig, exercise.library)
-    facts = _facts(exercise, exercise.reference)
+    program = good_program(exercise.reference, exercise.rig, exercise.library)
+    runner, facts = Runner(program), facts_asked(exercise.checks.checks, program)
     asked = any(check.asks_the_reference for check in exercise.checks.checks)
     table, references = [], []
     for case in exercise.cases:
@@ -100,10 +101,6 @@ def prepare(exercise: Exercise) -> Prepared:
         table.append(tuple(verdict.verdict != NOT_EXERCISED for verdict in verdicts))
         references.append(record.written() if asked else None)
     return Prepared(exercise, tuple(table), tuple(references))
-
-
-def _facts(exercise: Exercise, text: str | bytes) -> Facts | None:
-    return facts_asked(exercise.checks.checks, text, exercise.rig, exercise.library)
 
 
 def grade_all(
@@ -205,8 +202,8 @@ def _failed(prepared: Prepared, hand_in: HandIn, only: Only, why: str) -> Graded
 def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
     exercise = prepared.exercise
     checks = [exercise.checks.checks[number] for number in numbers]
-    runner = runner_for(hand_in.data, exercise.rig, exercise.library)
-    facts = _facts(exercise, hand_in.data)
+    program = good_program(hand_in.data, exercise.rig, exercise.library)
+    runner, facts = Runner(program), facts_asked(exercise.checks.checks, program)
     by_case: list[list[Verdict]] = []
     for case, reference in zip(exercise.cases, prepared.references, strict=True):
         record = case.world.run(runner)[0]

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from geduld.grading.exercise import Exercise
 from geduld.grading.grade import HandIn
-from geduld.run.base import ENGINE
+from geduld.run.program.run import ENGINE
 
 
 def check_keys(exercise: Exercise) -> list[str]:

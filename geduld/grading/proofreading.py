@@ -9,12 +9,13 @@ from typing import Any
 
 from geduld.checks.verdicts import NOT_EXERCISED, PASS
 from geduld.errors import ProgramError
-from geduld.grading.exercise import Exercise, runner_for
+from geduld.grading.exercise import Exercise
 from geduld.grading.grade import Graded, HandIn, Mark, grade_one, prepare
 from geduld.grading.mistakes import KINDS, LeftOut, Mistake, plant
 from geduld.grading.rewrites import rewrite
 from geduld.language.parser import parse
-from geduld.run.record import Record
+from geduld.readers.notation import runner_for
+from geduld.run.record.record import Record
 
 CAUGHT, MISSED = "caught", "missed"
 

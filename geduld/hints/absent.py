@@ -10,7 +10,7 @@ from geduld.binding import terms
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
-from geduld.run.record import Record
+from geduld.run.record.record import Record
 from geduld.worlds.trace import Floats, Trace
 
 LEAST_US = 500_000

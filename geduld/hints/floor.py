@@ -10,7 +10,7 @@ from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
-from geduld.run.record import Poses, Record
+from geduld.run.record.record import Poses, Record
 from geduld.worlds.floor.model import Floor
 from geduld.worlds.floor.reader import floor_from_json
 

@@ -8,7 +8,7 @@ from geduld.binding import terms
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
-from geduld.run.record import Record
+from geduld.run.record.record import Record
 
 
 def run_hints(bound: terms.Bound, lines: Lines, record: Record) -> list[Hint]:

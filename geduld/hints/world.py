@@ -12,8 +12,8 @@ from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import TRUTH, show
 from geduld.rig.model import Part, Rig
-from geduld.run.record import Record
-from geduld.run.search import Condition
+from geduld.run.record.record import Record
+from geduld.run.search.search import Condition
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 CHATTER_US = 1_000_000

@@ -52,6 +52,11 @@ def error(code: str, span: Span, message: str, remedy: str, fix: str | None = No
     return Hint(code, "error", span.line, span.column, span.end_line, span.end_column, message, remedy, fix)
 
 
+def ordered(hints: Iterable[Hint]) -> tuple[Hint, ...]:
+    """Each message once, in the order of the text."""
+    return tuple(sorted(dict.fromkeys(hints), key=lambda hint: hint.order))
+
+
 def nearest(word: str, known: Iterable[str]) -> str | None:
     """The known word most like `word`, or None when none is like it."""
     options = {name.lower(): name for name in known}

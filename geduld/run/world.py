@@ -9,15 +9,16 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from geduld.rig.model import Rig
-from geduld.run.executor import Runner
-from geduld.run.record import Record
-from geduld.worlds.floor.model import Floor
+from geduld.run.record.record import Record
+from geduld.run.runner import Runner
 from geduld.worlds.inputs import Inputs
-from geduld.worlds.retraced import Retraced
 from geduld.worlds.trace import Trace
 
+# A command starts sooner when it loads only the worlds that it is asked for.
 if TYPE_CHECKING:
+    from geduld.worlds.floor.model import Floor
     from geduld.worlds.floor.simulation import Simulation
+    from geduld.worlds.retraced import Retraced
 
 FLOOR_LIMIT_US = 60_000_000
 LONGEST_US = 600_000_000
@@ -68,6 +69,8 @@ class TravelWorld:
         return self
 
     def _retraced(self) -> Retraced:
+        from geduld.worlds.retraced import Retraced
+
         return Retraced(self.trace, self.rig, self.inputs, min(self.limit_us or self.trace.duration_us, LONGEST_US))
 
     @property

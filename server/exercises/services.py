@@ -17,7 +17,7 @@ from geduld.grading.exercise import Exercise as CoreExercise
 from geduld.grading.exercise import build_exercise, checks_for
 from geduld.language.source import MOST_BYTES
 from geduld.rig.model import Rig as CoreRig
-from geduld.run.record import recorded
+from geduld.run.record.record import recorded
 from geduld.worlds.trace_csv import trace_from_csv
 from server.exercises.models import Exercise, HandIn
 from server.shelf.lanes import lanes, window

@@ -8,7 +8,7 @@ from typing import Any
 
 from geduld.binding.library import library_of
 from geduld.grading.exercise import checks_for
-from geduld.hints.about import program_hints
+from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from server.shelf.models import Rig
 
@@ -27,7 +27,7 @@ def _looked_through(source: str, library: tuple[str, ...], reference: str, check
     bound = checks_for(checks, rig)
     titles = [{"title": check.title, "points": check.points, "private": check.private} for check in bound.checks]
     problems = {
-        "reference": [hint.as_json() for hint in program_hints(reference, rig, library_of(library))[1]],
+        "reference": [hint.as_json() for hint in NotationProgram(reference, rig, library_of(library)).hints],
         "checks": [hint.as_json() for hint in bound.hints],
     }
     return json.dumps(titles, allow_nan=False), json.dumps(problems)

@@ -14,7 +14,7 @@ from geduld.grading.cluster import grade_somewhere
 from geduld.grading.grade import HandIn as CoreHandIn
 from geduld.grading.grade import prepare
 from geduld.grading.proofreading import prove
-from geduld.run.base import ENGINE
+from geduld.run.program.run import ENGINE
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import core_exercise
 from server.shelf.services import library_for

@@ -8,15 +8,17 @@ from typing import Any
 
 from geduld.binding.terms import Threshold
 from geduld.checks.binder import BoundChecks
-from geduld.checks.judge import judge_all
+from geduld.checks.judge import facts_asked, judge_all
 from geduld.errors import InputError, ProgramError
-from geduld.grading.exercise import checks_for, facts_asked, runner_for
-from geduld.hints.about import hints_in_a_run, program_hints
+from geduld.grading.exercise import checks_for
+from geduld.language.messages import ordered
 from geduld.language.quantities import unit_from_text
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.model import Rig as CoreRig
-from geduld.run.executor import Runner
-from geduld.run.record import Record
-from geduld.run.record_csv import channels_csv
+from geduld.run.program.program import Program
+from geduld.run.record.as_csv import channels_csv
+from geduld.run.record.record import Record
+from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, World
 from server.shelf.importing import Imported, imported
 from server.shelf.lanes import lanes, window
@@ -47,10 +49,10 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     rig, sheet = core_rig(values["rig"]), values["checks"]
     texts = unchanged(("libraries", values["rig"].pk), lambda: library_texts(values["rig"]))
     library = library_in(texts)
-    bound, hints = program_hints(values["text"], rig, library)
+    program: Program = NotationProgram(values["text"], rig, library)
     answer: dict[str, Any] = {
-        "hints": [hint.as_json() for hint in hints],
-        "thresholds": [_threshold(item, rig) for item in bound.thresholds],
+        "hints": [hint.as_json() for hint in program.hints],
+        "thresholds": [_threshold(item, rig) for item in program.thresholds],
         "run": None,
         "reference": None,
         "checks": [],
@@ -65,15 +67,15 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     except InputError as problem:
         answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
         return answer
-    if world is None or not bound.good or any(hint.level == "error" for hint in hints):
+    if world is None or not program.good:
         return answer
     try:
-        record, seen = world.run(Runner.of(bound, rig), values["text"])
+        record, seen = world.run(Runner(program), values["text"])
     except InputError as problem:
         answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
         return answer
-    shown = [*hints, *hints_in_a_run(bound, rig, values["text"], seen, record)]
-    answer["hints"] = [hint.as_json() for hint in sorted(shown, key=lambda hint: hint.order)]
+    shown = ordered((*program.hints, *program.hints_in(seen, record)))
+    answer["hints"] = [hint.as_json() for hint in shown]
     stretch = window(values.get("window") or {}, record.lasted)
     answer["run"] = run_json(record, rig, stretch)
     if values["doings"] or not isinstance(world, TraceWorld):
@@ -82,7 +84,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     if reference is not None:
         answer["reference"] = outputs_json(reference, rig, stretch)
     if checks is not None and checks.good:
-        facts = facts_asked(checks.checks, values["text"], rig, library)
+        facts = facts_asked(checks.checks, program)
         verdicts = judge_all(checks.checks, record, reference, facts)
         answer["checks"] = [verdict.as_json() for verdict in verdicts]
     return answer

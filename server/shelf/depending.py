@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from geduld.errors import GeduldError
 from geduld.grading.exercise import checks_for
-from geduld.hints.about import program_hints
+from geduld.readers.notation import NotationProgram
 from geduld.rig.model import Rig as CoreRig
 from geduld.worlds.trace_csv import COUNTS
 from server.shelf.doings import doings_of
@@ -60,7 +60,7 @@ def _exercises(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
             except GeduldError as problem:
                 found.append(f'The case "{name}" of "{exercise.title}": {problem.message}')
         for what, hints in (
-            ("reference", lambda core, text=exercise.reference: program_hints(text, core, library)[1]),
+            ("reference", lambda core, text=exercise.reference: NotationProgram(text, core, library).hints),
             ("checks", lambda core, text=exercise.checks: checks_for(text, core).hints),
         ):
             before = [] if old is None else [hint for hint in hints(old) if hint.level == "error"]

@@ -9,7 +9,7 @@ from rest_framework.exceptions import ValidationError
 
 from geduld.language.quantities import TEXT
 from geduld.rig.model import Part, Rig
-from geduld.run.record import Poses, Signal
+from geduld.run.record.record import Poses, Signal
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS
 

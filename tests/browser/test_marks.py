@@ -8,8 +8,8 @@ from pathlib import Path
 
 from selenium.webdriver.common.keys import Keys
 
-from geduld.grading.exercise import runner_for
-from geduld.run.record_csv import channels_csv
+from geduld.readers.notation import runner_for
+from geduld.run.record.as_csv import channels_csv
 from tests.browser.app import BrowserTest
 from tests.glasshouse import DEMO, cart, on_floors
 

@@ -10,8 +10,8 @@ from pathlib import Path
 
 from geduld.binding.library import library_of
 from geduld.grading.exercise import checks_for
-from geduld.hints.about import program_hints
 from geduld.language.parser import parse
+from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from server.shelf.serializers import part_as_json
 from tests.glasshouse import DEMO, ROOT, SMALL, cart, program
@@ -194,7 +194,7 @@ class Model(unittest.TestCase):
                     )
                     with self.subTest(rig.name, group=group, form=form["label"]):
                         source = self.placed(group, text, rig)
-                        hints = [*parse(source).hints, *program_hints(source, rig, known)[1]]
+                        hints = [*parse(source).hints, *NotationProgram(source, rig, known).hints]
                         self.assertEqual([h.message for h in hints if h.level == "error"], [])
 
     def test_every_check_that_is_offered_can_be_judged(self):

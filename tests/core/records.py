@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from geduld.checks.judge import judge
 from geduld.grading.exercise import good_checks
-from geduld.run.record import Record, Signal, Written
+from geduld.run.record.record import Record, Signal, Written
 from tests.glasshouse import small_rig
 
 LASTED = 30

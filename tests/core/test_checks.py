@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from geduld.checks.judge import judge
 from geduld.checks.places import room_inside
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
-from geduld.grading.exercise import facts_for, good_checks, runner_for
+from geduld.grading.exercise import good_checks
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.run.world import FloorWorld
 from geduld.worlds.floor.model import Shape
 from geduld.worlds.floor.reader import floor_from_json
@@ -347,7 +348,7 @@ class EdgeCases(unittest.TestCase):
 
     def test_the_program_itself(self):
         text = program('# repeat is only a word here\nrepeat 3 times:\n    left at 40 % for 1 s\nnote "valve"')
-        facts = facts_for(text, small_rig())
+        facts = NotationProgram(text, small_rig()).facts
         self.assertEqual(facts.steps, 3)
         table = [("program uses repeat", PASS), ("program uses valve", FAIL), ("program does not use drive", PASS),
                  ("program does not use left", FAIL), ("program has at most 3 steps", PASS),

@@ -11,12 +11,12 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from geduld.grading.exercise import runner_for
-from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json
-from geduld.run.executor import Runner
-from geduld.run.record_json import record_from_text, record_to_json
+from geduld.run.program.program import BoundProgram
+from geduld.run.record.as_json import record_from_text, record_to_json
+from geduld.run.runner import Runner
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.floor.simulation import Simulation
@@ -94,16 +94,16 @@ class TheKeptTrace(unittest.TestCase):
     @settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(), st.sampled_from([None, 1]))
     def test_every_program_does_the_same_on_the_trace_of_its_run(self, plan, seed):
-        bound = program_hints(format_plan(plan), small_rig())[0]
+        bound = NotationProgram(format_plan(plan), small_rig()).bound
         assume(bound.good)
-        self.assert_replays(Runner.of(bound, small_rig()), world(seed))
+        self.assert_replays(Runner(BoundProgram(bound, small_rig())), world(seed))
 
     @settings(max_examples=100, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(body=sides()), st.sampled_from([None, 1]))
     def test_every_program_with_lanes_too(self, plan, seed):
-        bound = program_hints(format_plan(plan), small_rig())[0]
+        bound = NotationProgram(format_plan(plan), small_rig()).bound
         assume(bound.good)
-        self.assert_replays(Runner.of(bound, small_rig()), world(seed))
+        self.assert_replays(Runner(BoundProgram(bound, small_rig())), world(seed))
 
     def test_three_lanes_that_share_a_value(self):
         for seed in (None, 3):

@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 
-from geduld.grading.exercise import runner_for
+from geduld.readers.notation import runner_for
 from tests.glasshouse import DEMO, cart, garden_moves, on_floors
 
 

@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from geduld.errors import FloorError
-from geduld.grading.exercise import runner_for
+from geduld.readers.notation import runner_for
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.floor.simulation import Simulation

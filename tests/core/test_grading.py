@@ -19,12 +19,13 @@ from pathlib import Path
 
 from geduld.cli.main import main
 from geduld.errors import InputError
-from geduld.grading.exercise import good_checks, read_exercise, runner_for
+from geduld.grading.exercise import good_checks, read_exercise
 from geduld.grading.folders import marks_csv, read_hand_ins
 from geduld.grading.grade import HandIn, grade_all
 from geduld.grading.kept import KeptMarks
 from geduld.grading.resume import grade_with
-from geduld.run.record_csv import channels_csv
+from geduld.readers.notation import runner_for
+from geduld.run.record.as_csv import channels_csv
 from tests.glasshouse import DEMO, EXERCISE, ROOT, program
 
 CLASS = {  # student: verdict over all cases of each of the five checks

@@ -6,8 +6,9 @@ import unittest
 import numpy as np
 
 from geduld.binding.library import library_of
-from geduld.hints.about import hints_in_a_world, program_hints
+from geduld.hints.about import hints_in_a_world
 from geduld.hints.world import noise_of
+from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json
@@ -148,11 +149,15 @@ class Pairs(unittest.TestCase):
     def test_about_the_program(self):
         for code, line, raising, calm in PROGRAMS:
             with self.subTest(code, raising=raising):
-                self.assert_pair(code, line, raising, calm, lambda steps: program_hints(program(steps), RIG)[1])
+                self.assert_pair(code, line, raising, calm, lambda steps: NotationProgram(program(steps), RIG).hints)
         for lets, raising, calm in HEADERS:
             with self.subTest(lets):
                 self.assert_pair(
-                    "never-used", 2, raising, calm, lambda steps, lets=lets: program_hints(program(steps, lets), RIG)[1]
+                    "never-used",
+                    2,
+                    raising,
+                    calm,
+                    lambda steps, lets=lets: NotationProgram(program(steps, lets), RIG).hints,
                 )
 
     def test_about_the_program_on_a_trace(self):
@@ -165,7 +170,9 @@ class Pairs(unittest.TestCase):
                     line,
                     raising,
                     calm,
-                    lambda steps, world=world: hints_in_a_world(program(steps), RIG, TraceWorld(world, RIG)),
+                    lambda steps, world=world: hints_in_a_world(
+                        NotationProgram(program(steps), RIG), TraceWorld(world, RIG)
+                    ),
                 )
 
     def test_about_the_program_on_a_floor(self):
@@ -173,7 +180,7 @@ class Pairs(unittest.TestCase):
             named = {name: {**SMALL["parts"][name], **parts.get(name, {})} for name in SMALL["parts"]}
             rig = rig_from_json({**SMALL, "parts": named, "calibration": MEASURED})
             world = FloorWorld(floor_from_json({**PLAIN, **floor}), rig, limit_us=14_000_000)
-            return hints_in_a_world(program(steps), rig, world)
+            return hints_in_a_world(NotationProgram(program(steps), rig), world)
 
         for code, line, floor, parts, raising, calm_floor, calm_parts, calm in FLOORS:
             with self.subTest(code, calm=calm):
@@ -194,7 +201,7 @@ class Pairs(unittest.TestCase):
         for name, world in on_floors().items():
             with self.subTest(name):
                 text = (DEMO / "behaviours" / f"{name}.geduld").read_text()
-                found = hints_in_a_world(text, cart(), world, garden_moves())
+                found = hints_in_a_world(NotationProgram(text, cart(), garden_moves()), world)
                 self.assertEqual({hint.code for hint in found}, meant.get(name, set()))
 
     def test_no_false_alarm_on_the_demonstration(self):
@@ -218,7 +225,10 @@ class Pairs(unittest.TestCase):
             for name in meant.get(path.stem, mornings):
                 with self.subTest(path.stem, trace=name):
                     self.assertEqual(
-                        hints_in_a_world(path.read_text(), cart(), TraceWorld(worlds[name], cart()), library), ()
+                        hints_in_a_world(
+                            NotationProgram(path.read_text(), cart(), library), TraceWorld(worlds[name], cart())
+                        ),
+                        (),
                     )
 
     def test_the_typical_mistakes_of_the_class_are_noticed(self):
@@ -226,7 +236,7 @@ class Pairs(unittest.TestCase):
         world = read_trace(DEMO / "traces" / "slow-hand.csv", cart())
         for name, code in expected.items():
             text = (DEMO / "hand-ins" / f"{name}.geduld").read_text()
-            found = hints_in_a_world(text, cart(), TraceWorld(world, cart()))
+            found = hints_in_a_world(NotationProgram(text, cart()), TraceWorld(world, cart()))
             self.assertEqual([hint.code for hint in found], [code], name)
         self.assertRegex(found[0].message, r"trembles by 0\.9\d? %")
 
@@ -236,7 +246,7 @@ class Pairs(unittest.TestCase):
         library = library_of([f'library "moves"\n\nto go:\n{body}'])
         text = program("repeat 2 times:\n    go", 'include "moves"\n\n')
         world = trace(20_000, nose=[0, 0, 0, 0, 0, 0, 1, 0, 1, 1, 1], range=[9] * 11)
-        found = hints_in_a_world(text, RIG, TraceWorld(world, RIG), library)
+        found = hints_in_a_world(NotationProgram(text, RIG, library), TraceWorld(world, RIG))
         self.assertTrue({"no-headroom", "counter-not-reset", "patience-ran-out", "bounce"} <= {h.code for h in found})
         self.assertEqual([(h.line, h.fix) for h in found], [(6, None)] * len(found))
 
@@ -248,5 +258,5 @@ class Pairs(unittest.TestCase):
     def test_a_small_rig_without_a_drive_is_no_trouble(self):
         parts = {name: SMALL["parts"][name] for name in ("left", "nose")}
         rig = rig_from_json({"geduld": "rig/1", "name": "one", "parts": parts})
-        self.assertEqual(program_hints(program("left at 100 % for 1 s"), rig)[1], ())
+        self.assertEqual(NotationProgram(program("left at 100 % for 1 s"), rig).hints, ())
         self.assertEqual(small_rig().exclusive, ())

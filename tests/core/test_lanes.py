@@ -7,9 +7,9 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from geduld.errors import ProgramError
-from geduld.grading.exercise import runner_for
 from geduld.language import tree
 from geduld.language.formatter import expression_text, format_plan
+from geduld.readers.notation import runner_for
 from geduld.run.world import TraceWorld
 from tests.core.plans import blocks, conditions, plans
 from tests.core.test_run import traces

@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from geduld.binding.library import library_of
 from geduld.errors import ProgramError
-from geduld.grading.exercise import checks_for, runner_for
-from geduld.hints.about import program_hints
+from geduld.grading.exercise import checks_for
 from geduld.language.formatter import format_checks, format_plan
 from geduld.language.parser import MOST_HINTS, parse, parse_checks
 from geduld.language.quantities import UNITS, exact, show
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json
 from tests.core.plans import plans
 from tests.glasshouse import DEMO, EXERCISE, SMALL, cart, changes, program, run, small_rig, trace
@@ -134,19 +134,19 @@ class Messages(unittest.TestCase):
         rig = rig_from_json({**SMALL, "parts": {**SMALL["parts"], **parts}})
         for text, code, line, column, fix in MISTAKES:
             with self.subTest(text[:40]):
-                hints = program_hints(program(text), rig)[1]
+                hints = NotationProgram(program(text), rig).hints
                 self.assertIn((code, line, column, fix), [(h.code, h.line, h.column, h.fix) for h in hints])
                 self.assertTrue(all(h.message and h.remedy for h in hints))
                 if fix and code != "past-range":
                     mended = program(text).splitlines(keepends=True)
                     row, hint = mended[line - 1], next(h for h in hints if h.code == code)
                     mended[line - 1] = row[: hint.column - 1] + fix + row[hint.end_column - 1 :]
-                    after = program_hints("".join(mended), rig)[1]
+                    after = NotationProgram("".join(mended), rig).hints
                     self.assertNotIn(hint, after, "the fix mends what it says")
 
     def test_mistakes_do_not_hide_each_other(self):
         lines = ["drve at 40 %", "wait 2", "repeat untl nose is pressed:", "    lamp at 5 cm", "set cm to 4"]
-        hints = program_hints(program("\n".join(lines)), small_rig())[1]
+        hints = NotationProgram(program("\n".join(lines)), small_rig()).hints
         self.assertEqual([hint.line for hint in hints], [3, 4, 5, 7])
 
     def test_header_and_lets(self):
@@ -174,7 +174,7 @@ class Messages(unittest.TestCase):
         ]
         for text, expected in table:
             with self.subTest(text[:30]):
-                self.assertEqual([(h.code, h.line) for h in program_hints(text, small_rig())[1]], expected)
+                self.assertEqual([(h.code, h.line) for h in NotationProgram(text, small_rig()).hints], expected)
 
     def test_libraries(self):
         moves = 'library "moves"\n\nlet pace = 40 %\n\nto go with far:  # away\n    drive at pace for far\n'
@@ -201,7 +201,7 @@ class Messages(unittest.TestCase):
         ]
         for source, expected in table:
             with self.subTest(source[:30]):
-                hints = program_hints(source, small_rig(), library)[1]
+                hints = NotationProgram(source, small_rig(), library).hints
                 found = [(h.code, h.line, h.fix) for h in hints]
                 self.assertTrue(set(expected) <= set(found), found)
         with self.assertRaises(ProgramError):
@@ -212,18 +212,19 @@ class Messages(unittest.TestCase):
         own = "let far = 70 cm\n"
         text = f'{HEAD}include "near"\n\n{own}\nbegin:\n    come\n    wait until range < close or tight(range)\n'
         text += "    wait until range > far or range > 80 cm\n"
-        bound, hints = program_hints(text, small_rig(), library_of([near]))
+        read = NotationProgram(text, small_rig(), library_of([near]))
+        bound, hints = read.bound, read.hints
         self.assertEqual(hints, ())
         lines = text.splitlines()
         shown = [lines[t.span.line - 1][t.span.column - 1 : t.span.end_column - 1] for t in bound.thresholds]
         self.assertEqual(shown, ["70 cm", "80 cm"])
         wrong = f'{HEAD}include "near"\n\nbegin:\n    wait 1 s\n    wait until tight(knob)\n'
-        hints = program_hints(wrong, small_rig(), library_of([near]))[1]
+        hints = NotationProgram(wrong, small_rig(), library_of([near])).hints
         self.assertEqual([(h.code, h.line, h.column) for h in hints], [("wrong-dimension", 6, 16)])
 
     def test_names_inside_names_cannot_explode(self):
         lets = "let a0 = range\n" + "".join(f"let a{k} = a{k - 1} + a{k - 1}\n" for k in range(1, 40))
-        hints = program_hints(program("left at a39 * 1 %/cm", lets), small_rig())[1]
+        hints = NotationProgram(program("left at a39 * 1 %/cm", lets), small_rig()).hints
         self.assertIn("too-long", {hint.code for hint in hints})
 
     def test_check_mistakes(self):
@@ -260,7 +261,7 @@ class Messages(unittest.TestCase):
                 self.assertEqual([hint.code for hint in hints], [code])
         for steps in ('wait until cart is inside "aisle"', "wait until left follows 3 % within 2 %"):
             self.assertIn(
-                program_hints(program(steps), small_rig())[1][0].code, ("only-in-a-check", "unexpected"), steps
+                NotationProgram(program(steps), small_rig()).hints[0].code, ("only-in-a-check", "unexpected"), steps
             )
         twice = 'check "A", 1 point:\n    always lamp is on\n'
         self.assertEqual([h.code for h in checks_for(twice + twice, small_rig()).hints], ["check-twice"])
@@ -319,7 +320,7 @@ class Laws(unittest.TestCase):
         self.assertTrue(library)
         for text in texts:
             self.assertEqual(format_plan(parse(text).tree), text)
-            codes = {hint.code for hint in program_hints(text, cart(), library)[1]}
+            codes = {hint.code for hint in NotationProgram(text, cart(), library).hints}
             self.assertEqual(codes, {"library-alone"} if text.startswith("library") else set())
         checks = (EXERCISE / "checks.geduld").read_text()
         self.assertEqual(format_checks(parse_checks(checks).tree), checks)
@@ -338,7 +339,7 @@ class Laws(unittest.TestCase):
     def test_no_text_breaks_the_parser(self, source):
         for read in (parse, parse_checks):
             self.assertLessEqual(len(read(source).hints), MOST_HINTS)
-        program_hints(source, small_rig())
+        NotationProgram(source, small_rig())
 
     @CALM
     @given(plans(), st.data())
@@ -347,7 +348,7 @@ class Laws(unittest.TestCase):
         at = data.draw(st.integers(0, len(text)))
         cut = data.draw(st.integers(0, 12))
         junk = data.draw(st.sampled_from(["", "(", "\n", ":", '"', " at ", "%", "\x00", "until", "    ", "9" * 400]))
-        hints = program_hints(text[:at] + junk + text[at + cut :], small_rig())[1]
+        hints = NotationProgram(text[:at] + junk + text[at + cut :], small_rig()).hints
         self.assertTrue(all(hint.line >= 1 and hint.column >= 1 for hint in hints))
 
     def test_units_are_exact(self):

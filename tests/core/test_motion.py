@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from geduld.rig.reader import rig_from_json
-from geduld.run.positions import positions
-from geduld.run.record import Signal
-from geduld.run.travel import NEVER, modelled
+from geduld.run.record.positions import positions
+from geduld.run.record.record import Signal
+from geduld.run.search.travel import NEVER, modelled
 from tests.glasshouse import small_rig
 
 END = 4_000_000

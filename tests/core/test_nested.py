@@ -7,8 +7,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from geduld.errors import ProgramError
-from geduld.grading.exercise import runner_for
 from geduld.hints.about import hints_in_a_world
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.run.world import TraceWorld
 from tests.glasshouse import program, small_rig, trace, yard
 
@@ -71,7 +71,7 @@ class Nested(unittest.TestCase):
             self.assertTrue(all(hint.message and hint.remedy for hint in problem.hints), text)
             return False
         for world in WORLDS:
-            hints_in_a_world(text, small_rig(), world)
+            hints_in_a_world(NotationProgram(text, small_rig()), world)
         return True
 
     @settings(max_examples=60, deadline=None, suppress_health_check=list(HealthCheck))

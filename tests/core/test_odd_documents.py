@@ -6,9 +6,10 @@ import unittest
 
 from geduld.checks.judge import judge_all
 from geduld.errors import GeduldError, InputError
-from geduld.grading.exercise import read_exercise, runner_for
+from geduld.grading.exercise import read_exercise
+from geduld.readers.notation import runner_for
 from geduld.rig.reader import rig_from_json, rig_from_text
-from geduld.run.record_json import record_from_text, record_to_json
+from geduld.run.record.as_json import record_from_text, record_to_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json, floor_from_text
 from geduld.worlds.trace_csv import read_trace

@@ -7,15 +7,16 @@ import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from geduld.grading.exercise import good_checks, read_exercise, runner_for
+from geduld.grading.exercise import good_checks, read_exercise
 from geduld.grading.mistakes import EMPTY, KINDS, plant
 from geduld.grading.proofreading import prove
 from geduld.grading.rewrites import rewrite
-from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json
-from geduld.run.executor import Runner
+from geduld.run.program.program import BoundProgram
+from geduld.run.runner import Runner
 from tests.core.plans import plans
 from tests.core.test_run import traces
 from tests.glasshouse import DEMO, EXERCISE, SMALL, program, small_rig
@@ -171,14 +172,17 @@ class Mistakes(unittest.TestCase):
     @settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(), traces(), st.data())
     def test_a_harmless_rewrite_does_the_same(self, plan, world, data):
-        bound = program_hints(format_plan(plan), small_rig())[0]
+        bound = NotationProgram(format_plan(plan), small_rig()).bound
         assume(bound.good)
         rewrites = rewrite(plan)
         assume(rewrites)
         other = data.draw(st.sampled_from(rewrites))
-        again = program_hints(other.text, small_rig())[0]
+        again = NotationProgram(other.text, small_rig()).bound
         self.assertTrue(again.good, (other.what, other.text))
-        record, same = Runner.of(bound, small_rig()).run(world), Runner.of(again, small_rig()).run(world)
+        record, same = (
+            Runner(BoundProgram(bound, small_rig())).run(world),
+            Runner(BoundProgram(again, small_rig())).run(world),
+        )
         assume(not record.hit_limit)
         self.assertEqual((record.why, record.ended_at), (same.why, same.ended_at), other.text)
         for name, signal in record.commands.items():

@@ -11,11 +11,12 @@ from hypothesis import strategies as st
 
 from benchmarks.hostile import PROGRAMS, hour, outcome
 from geduld.binding import terms
-from geduld.hints.about import program_hints
 from geduld.language.formatter import format_plan
 from geduld.language.quantities import text_code
-from geduld.run.executor import Runner
-from geduld.run.journal import LEAST_EVENTS
+from geduld.readers.notation import NotationProgram
+from geduld.run.program.program import BoundProgram
+from geduld.run.record.journal import LEAST_EVENTS
+from geduld.run.runner import Runner
 from geduld.worlds.trace import Trace
 from tests.core.plain_runner import PlainRunner
 from tests.core.plans import plans, sides
@@ -45,9 +46,9 @@ class AgainstThePlainRunner(unittest.TestCase):
 
     def assert_same(self, plan, world):
         rig = small_rig()
-        bound = program_hints(format_plan(plan), rig)[0]
+        bound = NotationProgram(format_plan(plan), rig).bound
         assume(bound.good)
-        record = Runner.of(bound, rig).run(world)
+        record = Runner(BoundProgram(bound, rig)).run(world)
         assume(not record.hit_limit)  # the plain runner has no limits
         plain = PlainRunner(bound, rig, world.from_the_start, record.lasted)
         self.assertEqual((record.why, record.ended_at), (plain.why, plain.ended_at))
@@ -80,7 +81,7 @@ class AgainstThePlainRunner(unittest.TestCase):
         class Unheard:
             line: int = 1
 
-        bound = program_hints(program("wait 1 s"), small_rig())[0]
+        bound = NotationProgram(program("wait 1 s"), small_rig()).bound
         for step in (Unheard(), terms.Assign(1, 0, terms.Pose("x"))):
             with self.assertRaises(TypeError):
                 PlainRunner(replace(bound, steps=(step,)), small_rig(), trace(nose=[0, 0]), 1)
@@ -140,10 +141,10 @@ class Bounds(unittest.TestCase):
     def test_nothing_of_the_text_reaches_python(self):
         names = ["__import__", "exec", "c0", "put", "now", "_ticks", "nan", "lane"]
         steps = "\n".join(f"set {name} to 7" for name in names) + "\nwait exec * 1 s"
-        bound = program_hints(program(steps + '\nnote "\'); raise SystemExit"'), small_rig())[0]
-        runner = Runner.of(bound, small_rig())
+        bound = NotationProgram(program(steps + '\nnote "\'); raise SystemExit"'), small_rig()).bound
+        runner = Runner(BoundProgram(bound, small_rig()))
         self.assertEqual(runner.run(trace(nose=[0] * 100)).ended_at, 7_000_000)
-        source = runner.compiled.source
+        source = runner.program.recorded.source
         self.assertFalse([word for word in ("__import__", "exec", "SystemExit") if word in source])
 
     def test_limit_loop_pass_and_stop_at_the_end(self):

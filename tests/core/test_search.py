@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from geduld.binding import terms
 from geduld.language.quantities import LENGTH, RATIO, TRUTH
-from geduld.run.search import Condition
+from geduld.run.search.search import Condition
 from geduld.worlds.trace import NEVER, Trace
 from tests.glasshouse import changes, program, run
 

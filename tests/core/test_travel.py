@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 
 from geduld.errors import TraceError
-from geduld.grading.exercise import runner_for
-from geduld.run.record_csv import channels_csv
+from geduld.readers.notation import runner_for
+from geduld.run.record.as_csv import channels_csv
 from geduld.run.world import TraceWorld, TravelWorld
 from geduld.worlds.inputs import inputs_from_csv
 from geduld.worlds.retraced import travelled

@@ -9,18 +9,34 @@ import unittest
 import jsonschema
 
 from geduld.grading.cases import CASE_KEYS
-from geduld.grading.exercise import EXERCISE_KEYS, read_exercise, runner_for
+from geduld.grading.exercise import EXERCISE_KEYS, read_exercise
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
 from geduld.grading.proofreading import prove
+from geduld.readers.notation import runner_for
 from geduld.rig.physics_reader import BODY_KEYS, PHYSICS_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS
-from geduld.run.record_json import record_to_json
+from geduld.run.record.as_json import record_to_json
 from geduld.worlds.floor.reader import FLOOR_KEYS, THING_KEYS
 from geduld.worlds.trace_csv import read_trace
 from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, on_floors, small_rig
 
-ORDER = ["errors", "language", "rig", "binding", "worlds", "run", "hints", "checks", "grading", "cli", "__main__"]
+ORDER = [
+    "errors",
+    "language",
+    "rig",
+    "binding",
+    "worlds",
+    "run",
+    "hints",
+    "readers",
+    "checks",
+    "grading",
+    "cli",
+    "__main__",
+]
+# The storeys of a package: what stands further left knows nothing of what stands further right.
+STOREYS = {"run": ["record", "search", "program", ("recorded", "feedback"), "runner", "world"]}
 SCHEMAS = ROOT / "docs" / "schemas"
 
 
@@ -44,6 +60,33 @@ class Rules(unittest.TestCase):
                     self.assertNotIn(top, ("django", "rest_framework", "server", "tests"))
                     if top == "geduld":
                         self.assertLessEqual(ORDER.index(rest.split(".")[0]), ORDER.index(parts[0]))
+
+    def test_storeys_know_nothing_of_those_above_them(self):
+        for package, storeys in STOREYS.items():
+            height = {}
+            for floor, rooms in enumerate(storeys):
+                height |= dict.fromkeys((rooms,) if isinstance(rooms, str) else rooms, floor)
+            found = {path.stem for path in (ROOT / "geduld" / package).iterdir()} - {"__init__", "__pycache__"}
+            self.assertEqual(found, set(height), "every room has its storey")
+            for path in (ROOT / "geduld" / package).rglob("*.py"):
+                room = path.relative_to(ROOT / "geduld" / package).with_suffix("").parts[0]
+                for name in imports(path):
+                    if room != "__init__" and name.startswith(f"geduld.{package}."):
+                        other = name.split(".")[2]
+                        with self.subTest(path=str(path), name=name):
+                            self.assertTrue(height[other] < height[room] or other == room)
+
+    def test_no_package_has_a_circle_inside(self):
+        modules = {
+            ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__"): path
+            for folder in ("geduld", "server")
+            for path in (ROOT / folder).rglob("*.py")
+        }
+        known = {name: set(imports(path)) & modules.keys() for name, path in modules.items()}
+        while known:
+            last = {name for name, needs in known.items() if not needs & known.keys() - {name}}
+            self.assertTrue(last, f"these modules need each other in a circle: {sorted(known)}")
+            known = {name: needs for name, needs in known.items() if name not in last}
 
     def test_the_server_reaches_the_core_and_never_the_other_way_round(self):
         for path in (ROOT / "server").rglob("*.py"):

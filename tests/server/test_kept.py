@@ -214,10 +214,10 @@ class Memory(ServerTest):
         def trace(samples):
             return CoreTrace(np.arange(samples, dtype=np.int64), {"knob": np.zeros(samples)})
 
-        kept = Kept(most_bytes=100_000)
+        kept = Kept(most_bytes=2_000_000)
         for key in range(50):
             kept.put((key, ""), trace(1_000))
-            self.assertLessEqual(kept.bytes, 100_000)
+            self.assertLessEqual(kept.bytes, 2_000_000)
         self.assertEqual([key for key in range(50) if kept.get((key, ""))], [47, 48, 49])
         kept.put((99, ""), trace(100_000))
         self.assertIsNone(kept.get((99, "")), "one that is larger than all is not kept")

@@ -116,7 +116,7 @@ class Simulation:
             self._fill(self.now, 1)
 
     def command(self, motor: str, power: float, control: int) -> None:
-        """Sets a motor from now on: its command in %, and how it is controlled (as in `geduld.run.ops`)."""
+        """Sets a motor from now on: its command in %, and how it is controlled (as in `run.program.requests`)."""
         at = self.motors.get(motor)
         if at is not None:
             self._take_back()

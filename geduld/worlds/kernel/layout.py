@@ -69,7 +69,7 @@ ROW_HEAD = 3
 CONTACT, STALL = range(2)
 EVENT = 5
 
-# ways to control a motor, as in geduld.run.ops
+# ways to control a motor, as in geduld.run.program.requests
 BY_POWER, BY_SPEED, BY_BRAKE, BY_COAST = range(4)
 
 GRAVITY = 9.81

@@ -7,12 +7,13 @@ from typing import Any
 import numpy as np
 
 from geduld.rig.model import Rig
-from geduld.run.compiler import Compiled
-from geduld.run.journal import Journal
-from geduld.run.odometry import Odometer, SteadyTurn, split
-from geduld.run.ops import FOLLOW, Request
-from geduld.run.vector import Evaluator, as_array, evaluator
-from geduld.run.view import View
+from geduld.run.program.compiler import Compiled
+from geduld.run.program.requests import FOLLOW, Request
+from geduld.run.record.journal import Journal
+from geduld.run.recorded.odometry import Odometer, split
+from geduld.run.search.columns import Evaluator, as_array, evaluator
+from geduld.run.search.samples import View
+from geduld.run.search.turns import SteadyTurn
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 Motion = dict[str, tuple[Ticks, Floats]]

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from geduld.binding import terms
-from geduld.run.corners import corners
-from geduld.run.odometry import ChangingTurn
-from geduld.run.vector import Evaluator, as_array
-from geduld.run.view import View
+from geduld.run.search.columns import Evaluator, as_array
+from geduld.run.search.corners import corners
+from geduld.run.search.samples import View
+from geduld.run.search.turns import ChangingTurn
 from geduld.worlds.trace import NEVER, Ticks, Trace
 
 _FIRST_CHUNK = 512

@@ -7,10 +7,10 @@ from bisect import bisect_right
 from dataclasses import dataclass, field
 from itertools import count
 
-from geduld.run.compiler import Lane
-from geduld.run.ops import ASKING, AWAIT, FOLLOW, OVER, SEARCHING, SIDE, WAKING, Kept, Request, full
-from geduld.run.tools import Abandoned, Finished, StepsExhausted
-from geduld.run.waits import Waits
+from geduld.run.program.compiler import Lane
+from geduld.run.program.functions import Abandoned, Finished, StepsExhausted
+from geduld.run.program.requests import ASKING, AWAIT, FOLLOW, OVER, SEARCHING, SIDE, WAKING, Kept, Request, full
+from geduld.run.recorded.waits import Waits
 from geduld.worlds.trace import Trace
 
 

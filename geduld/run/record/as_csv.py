@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from geduld.run.record import Record
+from geduld.run.record.record import Record
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import trace_to_csv
 

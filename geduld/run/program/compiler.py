@@ -13,13 +13,13 @@ from typing import Any
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.acting import ask, command, follow, give, halt, is_fixed, ramp
-from geduld.run.ops import NOTHING, PASS, POLL, SIDE, SLEEP, Op
-from geduld.run.polling import Poll, commanded, is_stateless, terms_of
-from geduld.run.scalar import Names, SharedNames
-from geduld.run.search import Condition
-from geduld.run.tools import TOOLS
-from geduld.run.writer import Writer
+from geduld.run.program.functions import TOOLS
+from geduld.run.program.loops import Poll, commanded, is_stateless, terms_of
+from geduld.run.program.outputs import ask, command, follow, give, halt, is_fixed, ramp
+from geduld.run.program.requests import NOTHING, PASS, POLL, SIDE, SLEEP, Op
+from geduld.run.program.scalar import Names, SharedNames
+from geduld.run.program.writer import Writer
+from geduld.run.search.search import Condition
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
 _SHARED = "# what the lanes share"
@@ -44,6 +44,7 @@ class Compiled:
     has_lanes: bool
     asks_encoders: bool
     looks_ahead: bool
+    variables: int
     tellers: tuple[Callable[..., Any], ...] = ()
 
 
@@ -93,6 +94,7 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
         has_lanes,
         writer.asks_encoders,
         "times[" in source,
+        len(bound.variables),
         tuple(namespace[f"teller{index}"] for index, _ in asked),
     )
 

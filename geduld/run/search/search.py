@@ -12,12 +12,12 @@ from numpy.typing import NDArray
 
 from geduld.binding import terms
 from geduld.language.nodes import node
-from geduld.run.between import SearchBetween, SearchLines
-from geduld.run.corners import crossings
-from geduld.run.edges import Simple
-from geduld.run.possible import Maybe, possible
-from geduld.run.vector import COMPARISONS, Evaluator, evaluator
-from geduld.run.view import View
+from geduld.run.search.between import SearchBetween, SearchLines
+from geduld.run.search.blocks import Maybe, possible
+from geduld.run.search.columns import COMPARISONS, Evaluator, evaluator
+from geduld.run.search.corners import crossings
+from geduld.run.search.edges import Simple
+from geduld.run.search.samples import View
 from geduld.worlds.trace import BLOCK, NEVER, Trace
 
 _FIRST_CHUNK = 256

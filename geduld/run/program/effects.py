@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from geduld.run.journal import Journal
-from geduld.run.ops import PASS, RAMP, Op, Request
+from geduld.run.program.requests import PASS, RAMP, Op, Request
+from geduld.run.record.journal import Journal
 
 
 class Acts:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from geduld.binding import terms
-from geduld.run.ops import AWAIT, BRAKE, COAST, FOLLOW, POWER, RAMP, SLEEP, SPEED, TRAVEL, Op
-from geduld.run.scalar import SharedNames
-from geduld.run.tools import as_ticks
-from geduld.run.writer import Writer, keeping
+from geduld.run.program.functions import as_ticks
+from geduld.run.program.requests import AWAIT, BRAKE, COAST, FOLLOW, POWER, RAMP, SLEEP, SPEED, TRAVEL, Op
+from geduld.run.program.scalar import SharedNames
+from geduld.run.program.writer import Writer, keeping
 
 _STYLES = {"": POWER, "brake": BRAKE, "coast": COAST}
 # What waits cost in steps: a step that takes no time is about 0.1 us of work, a plain wait 3 us.

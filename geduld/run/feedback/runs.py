@@ -8,11 +8,11 @@ from typing import Any
 
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
-from geduld.run.base import Run
-from geduld.run.closed import Closed
-from geduld.run.compiler import Compiled, Lane
-from geduld.run.positions import positions
-from geduld.run.record import Event, Poses, Readings, Signal
+from geduld.run.feedback.lanes import Closed
+from geduld.run.program.compiler import Compiled, Lane
+from geduld.run.program.run import Run
+from geduld.run.record.positions import positions
+from geduld.run.record.record import Event, Poses, Readings, Signal
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.retraced import Retraced
 from geduld.worlds.trace import Trace
@@ -25,8 +25,8 @@ class ClosedRun(Run):
 
     world: ClosedWorld
 
-    def __init__(self, compiled: Compiled, rig: Rig, variables: int, world: ClosedWorld, program: str) -> None:
-        super().__init__(compiled, rig, variables, world.end, program, world.inputs.stop_us)
+    def __init__(self, compiled: Compiled, rig: Rig, world: ClosedWorld, text: str) -> None:
+        super().__init__(compiled, rig, world.end, text, world.inputs.stop_us)
         self.world = world
         self.loop = Closed(compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget)
 
@@ -92,10 +92,8 @@ class RetracedRun(ClosedRun):
 
     world: Retraced
 
-    def __init__(
-        self, compiled: Compiled, rig: Rig, variables: int, world: Retraced, program: str, recording: Trace
-    ) -> None:
-        super().__init__(compiled, rig, variables, world, program)
+    def __init__(self, compiled: Compiled, rig: Rig, world: Retraced, text: str, recording: Trace) -> None:
+        super().__init__(compiled, rig, world, text)
         self.recording = recording
 
     def _texts(self) -> Mapping[float, str]:

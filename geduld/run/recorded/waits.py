@@ -7,14 +7,15 @@ from functools import cached_property
 from typing import Any
 
 from geduld.rig.model import Rig
-from geduld.run import travel
-from geduld.run.acts import Acts
-from geduld.run.compiler import Compiled
-from geduld.run.journal import Journal
-from geduld.run.moving import Motion, Moving
-from geduld.run.odometry import Odometer, SteadyTurn, split
-from geduld.run.ops import FOLLOW, RAMP, SLEEP, TRAVEL, Kept, Op, Request
-from geduld.run.search import Searching
+from geduld.run.program.compiler import Compiled
+from geduld.run.program.effects import Acts
+from geduld.run.program.requests import FOLLOW, RAMP, SLEEP, TRAVEL, Kept, Op, Request
+from geduld.run.record.journal import Journal
+from geduld.run.recorded.moved import Motion, Moving
+from geduld.run.recorded.odometry import Odometer, split
+from geduld.run.search import travel
+from geduld.run.search.search import Searching
+from geduld.run.search.turns import SteadyTurn
 from geduld.worlds.trace import NEVER, Trace
 
 MOST_SEARCHES = 256

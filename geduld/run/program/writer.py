@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 
 from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.ops import POWER, Op
-from geduld.run.scalar import Names
+from geduld.run.program.requests import POWER, Op
+from geduld.run.program.scalar import Names
 
 _KEEPING = (terms.Variable, terms.Timer, terms.Just, terms.Encoder)
 

@@ -1,91 +1,37 @@
-"""Runs a compiled program on a trace by time, or on a floor."""
+"""A run on a trace by time."""
 
 from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Mapping
-from dataclasses import dataclass
-from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
-from geduld.binding import terms
 from geduld.rig.model import Rig
-from geduld.run.base import Run
-from geduld.run.compiler import Compiled, Lane, compile_program
-from geduld.run.lanes import Lanes
-from geduld.run.ops import AWAIT, OVER, POLL, Request, full
-from geduld.run.polling import Polling
-from geduld.run.record import Readings, Record, Signal
-from geduld.run.trust import trust_horizons
-from geduld.run.waits import Waits
+from geduld.run.program.compiler import Compiled, Lane
+from geduld.run.program.requests import AWAIT, OVER, POLL, Request, full
+from geduld.run.program.run import Run
+from geduld.run.record.record import Readings, Signal
+from geduld.run.record.trust import trust_horizons
+from geduld.run.recorded.lanes import Lanes
+from geduld.run.recorded.polling import Polling
+from geduld.run.recorded.waits import Waits
 from geduld.worlds.trace import Trace
 
-if TYPE_CHECKING:
-    from geduld.worlds.floor.simulation import Simulation
-    from geduld.worlds.retraced import Retraced
-
-
 MOST_SHOWN = 4  # lengths of runs whose readings a trace keeps
-
-
-@dataclass
-class Runner:
-    """A program ready to run on any trace of its rig."""
-
-    bound: terms.Bound
-    rig: Rig
-    compiled: Compiled
-
-    @classmethod
-    def of(cls, bound: terms.Bound, rig: Rig) -> Runner:
-        """Compiles a bound program. It must have no errors."""
-        if not bound.good:
-            raise ValueError("a program with errors cannot be run")
-        return cls(bound, rig, compile_program(bound, rig))
-
-    def run(self, trace: Trace, limit_us: int | None = None, program: str = "", stop_us: int | None = None) -> Record:
-        """The record of a run on a trace by time.
-
-        It lasts to the end of the trace, or to `limit_us` if that comes first. `program` is the text
-        it was made from, for the record's fingerprints. A program that takes more steps or makes more
-        events than a run may is ended there, and the record's `why` says which limit it was. `stop_us` is the tick at
-        which a hand stops everything.
-        """
-        return TraceRun(self, trace, limit_us, program, stop_us).record()
-
-    @cached_property
-    def closed(self) -> Compiled:
-        """The program compiled for worlds in which what it does changes what it reads."""
-        return compile_program(self.bound, self.rig, closed=True)
-
-    def run_on(self, world: Simulation, program: str = "") -> Record:
-        """The record of a run on a floor that stands at its start. It lasts to the end of the simulation.
-
-        `program` and the limits of a run are as for `run`.
-        """
-        from geduld.run.closed_runs import FloorRun
-
-        return FloorRun(self.closed, self.rig, len(self.bound.variables), world, program).record()
-
-    def run_through(self, world: Retraced, recording: Trace, program: str = "") -> Record:
-        """The record of a run on a trace by travel. `program` and the limits of a run are as for `run`."""
-        from geduld.run.closed_runs import RetracedRun
-
-        return RetracedRun(self.closed, self.rig, len(self.bound.variables), world, program, recording).record()
 
 
 class TraceRun(Run):
     """A run on a trace by time."""
 
     def __init__(
-        self, runner: Runner, trace: Trace, limit_us: int | None, program: str, stop_us: int | None = None
+        self, compiled: Compiled, rig: Rig, trace: Trace, limit_us: int | None, text: str, stop_us: int | None = None
     ) -> None:
         lasts = trace.duration_us if limit_us is None else min(limit_us, trace.duration_us)
-        super().__init__(runner.compiled, runner.rig, len(runner.bound.variables), lasts, program, stop_us)
+        super().__init__(compiled, rig, lasts, text, stop_us)
         self.recording = trace
         self.trace = trace.from_the_start
         self.limit = limit_us if limit_us is not None and limit_us < trace.duration_us else None
-        self.waits = Waits(runner.compiled, self.rig, self.trace, self.end, self.journal)
+        self.waits = Waits(compiled, self.rig, self.trace, self.end, self.journal)
 
     def _lane(self) -> Lane:
         ahead = self.trace.ticks_view if self.compiled.looks_ahead else None

@@ -10,13 +10,26 @@ from collections import deque
 from typing import Any
 
 from geduld.rig.model import Rig
-from geduld.run import travel
-from geduld.run.acts import Acts
-from geduld.run.compiler import Compiled
-from geduld.run.journal import Journal
-from geduld.run.ops import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWER, RAMP, SIDE, TRAVEL, WAKING, Request, full
-from geduld.run.strands import Asked, Kept, Strand, Way, kept_in, timed
-from geduld.run.tools import Abandoned, Finished, StepsExhausted
+from geduld.run.feedback.waiting import Asked, Kept, Strand, Way, kept_in, timed
+from geduld.run.program.compiler import Compiled
+from geduld.run.program.effects import Acts
+from geduld.run.program.functions import Abandoned, Finished, StepsExhausted
+from geduld.run.program.requests import (
+    AWAIT,
+    FOLLOW,
+    LOOKING,
+    OVER,
+    PASS,
+    POWER,
+    RAMP,
+    SIDE,
+    TRAVEL,
+    WAKING,
+    Request,
+    full,
+)
+from geduld.run.record.journal import Journal
+from geduld.run.search import travel
 from geduld.worlds.trace import NEVER
 
 COUNTED = "The way of this move is counted by the encoders."

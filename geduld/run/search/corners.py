@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from geduld.binding import terms
-from geduld.run.odometry import SteadyTurn
+from geduld.run.search.turns import SteadyTurn
 
 Line = tuple[float, float]  # a value as slope * tick + offset
 MOST_LINES = 16

@@ -8,11 +8,11 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from geduld.rig.model import Rig
-from geduld.run.compiler import Compiled, Lane
-from geduld.run.journal import EventsExhausted, Journal
-from geduld.run.ops import POWER
-from geduld.run.record import Bar, Event, Poses, Readings, Record, Signal
-from geduld.run.tools import Finished, StepsExhausted
+from geduld.run.program.compiler import Compiled, Lane
+from geduld.run.program.functions import Finished, StepsExhausted
+from geduld.run.program.requests import POWER
+from geduld.run.record.journal import EventsExhausted, Journal
+from geduld.run.record.record import Bar, Event, Poses, Readings, Record, Signal
 
 ENGINE = "geduld 0.1.0"
 LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000
@@ -26,16 +26,14 @@ class Run(ABC):
     is the last tick of the program.
     """
 
-    def __init__(
-        self, compiled: Compiled, rig: Rig, variables: int, lasts: int, program: str, stop_us: int | None = None
-    ) -> None:
+    def __init__(self, compiled: Compiled, rig: Rig, lasts: int, text: str, stop_us: int | None = None) -> None:
         self.compiled = compiled
         self.rig = rig
-        self.text = program
+        self.text = text
         self.lasts = lasts
         self.end = lasts if stop_us is None else min(stop_us, lasts)
         self.journal = Journal(rig, lasts, compiled.texts)
-        self.values = [float("nan")] * variables
+        self.values = [float("nan")] * compiled.variables
         self.at_once: dict[int, int] = {}
 
     @property

@@ -8,9 +8,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from geduld.binding import terms
-from geduld.run.compiler import Lane
-from geduld.run.corners import corners
-from geduld.run.ops import AWAIT, Request
+from geduld.run.program.compiler import Lane
+from geduld.run.program.requests import AWAIT, Request
+from geduld.run.search.corners import corners
 from geduld.worlds.trace import NEVER
 
 Holds = Callable[[int, int], bool]

@@ -1,0 +1,1 @@
+"""Runs in worlds where what is done changes what is read: time only goes forward."""

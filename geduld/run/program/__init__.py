@@ -1,0 +1,1 @@
+"""Bound steps turned into a generator of requests, and what drives it in whatever world."""

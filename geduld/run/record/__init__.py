@@ -1,0 +1,1 @@
+"""What a run did: its record, how it is written down, and how far it can be trusted."""

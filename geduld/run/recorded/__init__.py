@@ -1,0 +1,1 @@
+"""Runs on recordings: all that will be read is known before the run."""

@@ -1,0 +1,1 @@
+"""When a condition comes true in a recording."""
