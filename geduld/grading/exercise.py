@@ -8,13 +8,14 @@ from pathlib import Path
 from typing import Any
 
 from geduld.binding.library import Library, library_of
-from geduld.checks.binder import BoundChecks, bind_checks
+from geduld.checks.binder import bind_checks
+from geduld.checks.bound import BoundChecks
+from geduld.checks.reading import parse_checks
 from geduld.errors import ExerciseError, Place, ProgramError
 from geduld.grading.cases import Case, inside, read_case, wrong
 from geduld.grading.point_rules import read_point_rules
 from geduld.grading.points import NO_RULES, PointRules
 from geduld.language.messages import listed, ordered
-from geduld.language.parser import parse_checks
 from geduld.language.words import OVER_CASES
 from geduld.readers.notation import good_program
 from geduld.rig.model import Rig

@@ -9,8 +9,9 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from statistics import fmean
 
-from geduld.checks.binder import BoundCheck
-from geduld.checks.judge import ABOUT_PROGRAM, facts_asked, judge_all
+from geduld.checks.bound import BoundCheck
+from geduld.checks.judge import facts_asked, judge_all
+from geduld.checks.patterns import PATTERNS
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
 from geduld.grading.apart import TookTooLong, outcomes
@@ -268,7 +269,7 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
     total = min(points) if over == "least" else sum(points) if over == "each" else fmean(points)
     case, worst = min(pairs, key=lambda pair: _badness(pair[1]))
     at = None if worst.at is None else worst.at / 1e6
-    same_everywhere = len(pairs) == 1 or check.kind in ABOUT_PROGRAM
+    same_everywhere = len(pairs) == 1 or PATTERNS[check.kind].about_program
     because = worst.because if same_everywhere else f"{case}: {worst.because}"
     verdict = worst.verdict if len({v.verdict for _, v in pairs}) == 1 else _mixed([v for _, v in pairs])
     return Mark(name, check.title, ALL_CASES, verdict, round(total, 6), of, worst.margin, worst.unit, at, because)

@@ -12,7 +12,7 @@ _COMPARISON = 4
 
 def format_plan(plan: tree.Plan) -> str:
     """A behaviour in its standard form: 4 spaces a level, one space around signs."""
-    out = _Printer()
+    out = Printer()
     header, rig, begin = plan.header_comments
     out.line(0, f'{"library" if plan.is_library else "behaviour"} "{plan.title}"', *header)
     if plan.rig is not None:
@@ -37,68 +37,9 @@ def format_plan(plan: tree.Plan) -> str:
     return out.text()
 
 
-def format_checks(sheet: tree.CheckSheet) -> str:
-    """A check text in its standard form."""
-    out = _Printer()
-    out.lets(sheet.lets)
-    for check in sheet.checks:
-        out.gap(check.before)
-        word = "point" if check.points == "1" else "points"
-        over = f", {check.over} over cases" if check.over else ""
-        private = ", private" if check.private else ""
-        over += f", fading over {expression_text(check.fading)}" if check.fading else ""
-        out.line(0, f'check "{check.title}", {check.points} {word}{over}{private}:', check.before, check.comment)
-        out.line(1, _sentence(check.pattern), check.pattern_before, check.pattern_comment)
-        out.comments(1, check.pattern_trailing)
-    out.comments(0, sheet.trailing)
-    return out.text()
+class Printer:
+    """A text as it grows, line by line, in its standard form."""
 
-
-def _sentence(pattern: tree.Pattern) -> str:
-    parts = [expression_text(condition) for condition in pattern.conditions]
-    times = [expression_text(time) for time in pattern.times]
-    around = expression_text(pattern.tolerance) if pattern.tolerance else ""
-    often = f"{pattern.bound} {pattern.count} {'time' if pattern.count == '1' else 'times'}".lstrip()
-    match pattern.kind:
-        case "after":
-            return f"after {parts[0]}, within {times[0]}, {parts[1]}"
-        case "while":
-            return f"while {parts[0]}, {parts[1]}"
-        case "never":
-            return f"never {' while '.join(parts)}"
-        case "always":
-            return f"always {parts[0]}"
-        case "before":
-            return f"before {parts[0]}, never {parts[1]}"
-        case "from":
-            return f"from {parts[0]} to {parts[1]}, {parts[2]}"
-        case "at":
-            return f"at {times[0]}, {parts[0]}"
-        case "at the end":
-            return f"at the end, {parts[0]}"
-        case "lasts":
-            return f"{parts[0]} lasts {times[0]} +- {times[1]}"
-        case "happens":
-            return f"{parts[0]} happens {often}"
-        case "first":
-            return f"first {', then '.join(parts)}"
-        case "matches":
-            shift = f", shifted by at most {times[0]}" if times else ""
-            return f"{parts[0]} matches {parts[1]} within {around}{shift}"
-        case "ends":
-            return f'ends within {around} of mark "{pattern.name}"'
-        case "stays":
-            return f'stays inside "{pattern.name}"'
-        case "touches":
-            return f"touches {f'{chr(34)}{pattern.name}{chr(34)}' if pattern.name else 'anything'} {often}"
-        case "steps":
-            return f"program has at most {pattern.count} {'step' if pattern.count == '1' else 'steps'}"
-        case "hint":
-            return f'program has no hint "{pattern.name}"'
-    return f"program {pattern.kind} {pattern.name}"
-
-
-class _Printer:
     def __init__(self) -> None:
         self.lines: list[str] = []
 

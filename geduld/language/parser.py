@@ -1,4 +1,4 @@
-"""Reads a whole behaviour or check text. Errors never hide each other: every line is read."""
+"""Reads a whole behaviour. Errors never hide each other: every line is read."""
 
 from __future__ import annotations
 
@@ -11,7 +11,6 @@ from geduld.language.cursor import Cursor
 from geduld.language.expressions import expression
 from geduld.language.lexer import Line, read_lines
 from geduld.language.messages import Hint, Problem, Span, error, nearest
-from geduld.language.patterns import check_step, without_gap
 from geduld.language.source import decode, split_lines
 from geduld.language.steps import StepReader, new_name
 
@@ -37,35 +36,14 @@ def parse(source: str | bytes) -> Parsed[tree.Plan]:
 
     Never raises on any text: what cannot be read is left out of the plan and said in `hints`.
     """
-    roots, trailing, hints = _lines(source)
+    roots, trailing, hints = lines_of(source)
     reader = _PlanReader(hints)
     plan = reader.plan(roots, trailing)
-    return Parsed(plan, _ordered(hints))
+    return parsed(plan, hints)
 
 
-def parse_checks(source: str | bytes) -> Parsed[tree.CheckSheet]:
-    """The tree of a check text. Never raises on any text."""
-    roots, trailing, hints = _lines(source)
-    lets: list[tree.Let] = []
-    checks: list[tree.Check] = []
-    for line in roots:
-        try:
-            word = line.tokens[0].text
-            if word == "let":
-                lets.append(_let(line, False))
-            elif word == "check":
-                checks.append(check_step(line))
-            else:
-                raise _not_top_level(line, ("check", "let"), 'check "Stops", 2 points:')
-        except Problem as problem:
-            hints.append(problem.hint)
-    if not checks and not hints:
-        remedy = 'Write for example: check "Stops", 2 points:'
-        hints.append(error("no-checks", Span(1, 1, 1, 2), "There is no check here yet.", remedy))
-    return Parsed(tree.CheckSheet(tuple(lets), tuple(checks), trailing), _ordered(hints))
-
-
-def _lines(source: str | bytes) -> tuple[list[Line], tuple[str, ...], list[Hint]]:
+def lines_of(source: str | bytes) -> tuple[list[Line], tuple[str, ...], list[Hint]]:
+    """The top lines of a text with what stands under them, the comments behind the last, and what is wrong so far."""
     text, hints = decode(source) if isinstance(source, bytes) else (source, [])
     if hints:
         return [], (), hints
@@ -74,11 +52,13 @@ def _lines(source: str | bytes) -> tuple[list[Line], tuple[str, ...], list[Hint]
     return roots, trailing, [*odd, *stray]
 
 
-def _ordered(hints: Sequence[Hint]) -> tuple[Hint, ...]:
-    return tuple(sorted(hints, key=lambda hint: hint.order))[:MOST_HINTS]
+def parsed(found: Tree, hints: Sequence[Hint]) -> Parsed[Tree]:
+    """A tree with what was wrong, in the order of the text and so much of it as may be said."""
+    return Parsed(found, tuple(sorted(hints, key=lambda hint: hint.order))[:MOST_HINTS])
 
 
-def _let(line: Line, first: bool) -> tree.Let:
+def read_let(line: Line, first: bool) -> tree.Let:
+    """A `let` line; `first` when nothing stands in front of it. Raises Problem."""
     cursor = Cursor(line)
     cursor.next()
     name = new_name(cursor, "let near = 40 cm")
@@ -90,7 +70,7 @@ def _let(line: Line, first: bool) -> tree.Let:
     value = expression(cursor)
     cursor.expect_end()
     span = line.tokens[0].span.to(line.tokens[-1].span)
-    before = without_gap(line.before) if first else line.before
+    before = tree.without_gap(line.before) if first else line.before
     return tree.Let(name.text, value, name.span, parameters, span=span, before=before, comment=line.comment)
 
 
@@ -103,7 +83,8 @@ def _parameters(cursor: Cursor, example: str) -> tuple[str, ...]:
     return tuple(name.text for name in names)
 
 
-def _not_top_level(line: Line, words: tuple[str, ...], example: str) -> Problem:
+def not_top_level(line: Line, words: tuple[str, ...], example: str) -> Problem:
+    """The error for a line that starts with none of the words that can start one here."""
     token = line.tokens[0]
     like = nearest(token.text, words)
     remedy = f"Did you mean {like}?" if like else f"Write for example: {example}"
@@ -158,7 +139,7 @@ class _PlanReader:
             self.title = cursor.quoted('behaviour "Dock at the barrel"')
         elif word == "include":
             name = cursor.quoted('include "garden moves"')
-            before = line.before if self.includes else without_gap(line.before)
+            before = line.before if self.includes else tree.without_gap(line.before)
             span = line.tokens[0].span.to(line.tokens[-1].span)
             self.includes.append(tree.Include(name, span=span, before=before, comment=line.comment))
         elif word == "for":
@@ -166,7 +147,7 @@ class _PlanReader:
             cursor.expect("rig", "behind for", 'Write for example: for rig "glasshouse-cart"')
             self.rig = cursor.quoted('for rig "glasshouse-cart"')
         elif word == "let":
-            self.lets.append(_let(line, not self.lets))
+            self.lets.append(read_let(line, not self.lets))
         elif word == "to":
             self.routines.append(self._routine(line, cursor))
         elif word == "begin":
@@ -177,7 +158,7 @@ class _PlanReader:
             remedy = "Indent it by 4 spaces under begin:"
             raise Problem(error("step-outside", line.tokens[0].span, message, remedy))
         else:
-            raise _not_top_level(line, ("behaviour", "library", "for", "include", "let", "to", "begin"), "begin:")
+            raise not_top_level(line, ("behaviour", "library", "for", "include", "let", "to", "begin"), "begin:")
         if line.children and word not in ("begin", "to"):
             span = line.children[0].tokens[0].span
             self.hints.append(error("indent", span, "Nothing can stand under this line.", "Do not indent it."))
@@ -188,7 +169,7 @@ class _PlanReader:
         parameters = _parameters(cursor, example) if cursor.take("with") else ()
         body = StepReader(self.hints).block(line, cursor)
         span = line.tokens[0].span.to(line.tokens[-1].span)
-        before = without_gap(line.before)
+        before = tree.without_gap(line.before)
         return tree.Routine(name.text, parameters, body, name.span, span=span, before=before, comment=line.comment)
 
     def _step_outside(self, line: Line) -> bool:
@@ -200,7 +181,7 @@ class _PlanReader:
             remedy = "Keep one of them."
             message = f'There is a second "{word}" here.'
             raise Problem(error("twice", line.tokens[0].span, message, remedy))
-        before = line.before if word == "for" else without_gap(line.before)
+        before = line.before if word == "for" else tree.without_gap(line.before)
         self.comments[word] = (before, line.comment)
 
     def _missing(self, roots: list[Line]) -> None:

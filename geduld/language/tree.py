@@ -390,34 +390,6 @@ def blocks_in(step: Step) -> tuple[Block, ...]:
     return ()
 
 
-# Checks
-
-
-@node
-class Pattern(Node):
-    """The sentence of a check.
-
-    after         (trigger, wanted), times (within,)        while       (while, wanted)
-    always        (wanted,)                                 never       (unwanted,) or (unwanted, while)
-    before        (end, unwanted)                           from        (start, stop, wanted)
-    at            (wanted,), times (when,)                  at the end  (wanted,)
-    lasts         (condition,), times (time, tolerance)     happens     (condition,), bound and count
-    first         two conditions or more, in order          matches     (value, reference), tolerance, times (shift,)
-    ends          tolerance (distance), name of a mark      stays       name of a corridor
-    touches       name or none, bound and count             uses        name of a word
-    does not use  name of a word                            steps       count
-    hint          name of a hint
-    """
-
-    kind: str
-    conditions: tuple[Expression, ...] = ()
-    times: tuple[Expression, ...] = ()
-    tolerance: Expression | None = None
-    bound: str = ""
-    count: str = ""
-    name: str = ""
-
-
 @node
 class Let(Step):
     """`let name = VALUE`, or a formula: `let name(a, b) = VALUE`."""
@@ -446,25 +418,6 @@ class Include(Step):
 
 
 @node
-class Check(Step):
-    """`check "Title", 3 points [, least over cases] [, fading over 10 cm] [, private]:` and its sentence.
-
-    `over` is how its points come from several cases: `mean`, `least`, `each`, or empty for what the exercise says.
-    `fading` is the miss at which nothing is left of the points; without it a miss leaves none.
-    """
-
-    title: str
-    points: str
-    pattern: Pattern
-    pattern_before: tuple[str, ...] = ()
-    pattern_comment: str = ""
-    pattern_trailing: tuple[str, ...] = ()
-    over: str = ""
-    private: bool = False
-    fading: Expression | None = None
-
-
-@node
 class Plan(Node):
     """A whole behaviour: its header, its lets, its routines and its steps; a library has no steps."""
 
@@ -479,10 +432,6 @@ class Plan(Node):
     is_library: bool = False
 
 
-@node
-class CheckSheet(Node):
-    """A whole check text: its lets and its checks."""
-
-    lets: tuple[Let, ...]
-    checks: tuple[Check, ...]
-    trailing: tuple[str, ...] = ()
+def without_gap(before: tuple[str, ...]) -> tuple[str, ...]:
+    """Comment lines without a blank line in front, where the standard form has one anyway."""
+    return before[1:] if before and not before[0] else before

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from geduld.binding.terms import Threshold
-from geduld.checks.binder import BoundChecks
+from geduld.checks.bound import BoundChecks
 from geduld.checks.judge import facts_asked, judge_all
 from geduld.errors import InputError, ProgramError
 from geduld.grading.exercise import checks_for

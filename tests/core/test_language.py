@@ -6,10 +6,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from geduld.binding.library import library_of
+from geduld.checks.printing import format_checks
+from geduld.checks.reading import parse_checks
 from geduld.errors import ProgramError
 from geduld.grading.exercise import checks_for
-from geduld.language.formatter import format_checks, format_plan
-from geduld.language.parser import MOST_HINTS, parse, parse_checks
+from geduld.language.formatter import format_plan
+from geduld.language.parser import MOST_HINTS, parse
 from geduld.language.quantities import UNITS, exact, show
 from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json

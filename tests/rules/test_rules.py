@@ -152,7 +152,7 @@ class Rules(unittest.TestCase):
         page = (ROOT / "docs" / "messages.md").read_text()
         codes = set()
         for folder in ("language", "binding", "checks"):
-            for path in (ROOT / "geduld" / folder).glob("*.py"):
+            for path in (ROOT / "geduld" / folder).rglob("*.py"):
                 codes |= set(re.findall(r'error\(\s*"([a-z0-9-]+)"', path.read_text()))
         codes |= {"unexpected"}
         self.assertGreater(len(codes), 40)

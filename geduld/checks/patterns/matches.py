@@ -1,4 +1,4 @@
-"""`X matches reference.X within tolerance, shifted by at most T`."""
+"""`X matches reference.X within tolerance, shifted by at most T`: X is what it is in the reference's run."""
 
 from __future__ import annotations
 
@@ -6,24 +6,82 @@ import math
 
 import numpy as np
 
-from geduld.checks.binder import BoundCheck
+from geduld.binding import terms
+from geduld.binding.scope import Scope
+from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import seconds, span, uncertain
+from geduld.checks.pattern import Form, Pattern, around, parts, times
+from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
-from geduld.language.quantities import show
+from geduld.language.cursor import Cursor
+from geduld.language.expressions import arithmetic
+from geduld.language.messages import Problem, error
+from geduld.language.quantities import TRUTH, show
+from geduld.language.tree import Expression
 from geduld.run.record.record import Signal
 from geduld.worlds.trace import Floats, Ticks
 
+_EXAMPLE = "Write for example: left matches reference.left within 5 %, shifted by at most 150 ms"
 MOST_AT_ONCE = 1_000_000  # values compared in one go
 
 
-def matches(check: BoundCheck, timeline: Timeline) -> Findings:
-    """At every instant of either run, the other had nearly that value at some instant at most T earlier or later.
+class Matches(Pattern):
+    """`X matches reference.X within tolerance [, shifted by at most T]`.
 
-    Both ways, so that neither a pulse that is missing nor one that is too much can hide. Past the end of a run its last
+    At every instant of either run, the other had nearly that value at some instant at most T earlier or later. Both
+    ways, so that neither a pulse that is missing nor one that is too much can hide. Past the end of a run its last
     value holds. The margin is what the tolerance leaves at the worst instant. Absent matches absent alone.
     """
-    return Findings.of([_matched(check, timeline)])
+
+    kind = "matches"
+    words = ("matches", "within", "shifted", "most")
+    behind = ("matches",)
+    forms = (
+        Form(
+            "… matches reference.… within …",
+            "as the reference does it",
+            "<motor> matches reference.<motor> within ${5 %}, shifted by at most ${150} ms",
+            "motor",
+        ),
+    )
+
+    def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
+        """`reference.X within tolerance, shifted by at most T`."""
+        assert first is not None
+        reference = arithmetic(cursor)
+        cursor.expect("within", "and the tolerance", _EXAMPLE)
+        tolerance = arithmetic(cursor)
+        shift: tuple[Expression, ...] = ()
+        if cursor.take(","):
+            if not cursor.take("shifted", "by", "at", "most"):
+                raise cursor.unexpected('"shifted by at most"', _EXAMPLE)
+            shift = (arithmetic(cursor),)
+        return Sentence(self.kind, (first, reference), shift, tolerance)
+
+    def written(self, sentence: Sentence) -> str:
+        """`X matches reference.X within tolerance`."""
+        value, reference = parts(sentence)
+        shift = f", shifted by at most {times(sentence)[0]}" if sentence.times else ""
+        return f"{value} matches {reference} within {around(sentence)}{shift}"
+
+    def bind(self, sentence: Sentence, scope: Scope) -> tuple[tuple[terms.Term, ...], tuple[str, ...]]:
+        """The two values; the second one is the reference's."""
+        ours, theirs = sentence.conditions
+        first, second = (scope.term(expression) for expression in sentence.conditions)
+        if not isinstance(second, terms.Reference):
+            message = "What is matched is the reference behaviour's run."
+            remedy = "Write for example: left matches reference.left within 5 %"
+            raise Problem(error("not-a-reference", theirs.span, message, remedy))
+        if first.dimension == TRUTH or not isinstance(first, terms.Reading | terms.Output | terms.Pose):
+            message = "Only an output, a reading with a unit, or the pose can match the reference's."
+            raise Problem(error("not-a-reference", ours.span, message, "Write for example: left"))
+        scope.must_be(theirs, second, first.dimension, "What is matched")
+        return (first, second), tuple(parts(sentence))
+
+    def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
+        """The worst instant of either run."""
+        return Findings.of([_matched(check, timeline)])
 
 
 def _matched(check: BoundCheck, timeline: Timeline) -> Finding:

@@ -1,0 +1,44 @@
+"""`never C [while D]`: C holds at no instant of the run, or of any stretch of D."""
+
+from __future__ import annotations
+
+from geduld.checks.bound import BoundCheck
+from geduld.checks.evidence import quoted
+from geduld.checks.kept import kept, until
+from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.sheet import Sentence
+from geduld.checks.timeline import Timeline
+from geduld.checks.verdicts import Findings
+from geduld.language.cursor import Cursor
+from geduld.language.expressions import expression
+from geduld.language.tree import Expression
+
+
+class Never(Pattern):
+    """`never C [while D]`."""
+
+    kind = "never"
+    words = ("never",)
+    start = ("never",)
+    forms = (Form("never … while …", "must not be", "never ${<moves>} while ${<touch>}"),)
+    all_or_none = True
+
+    def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
+        """`C [while D]`."""
+        unwanted = expression(cursor)
+        return Sentence(self.kind, (unwanted, expression(cursor)) if cursor.take("while") else (unwanted,))
+
+    def written(self, sentence: Sentence) -> str:
+        """`never C while D`."""
+        return f"never {' while '.join(parts(sentence))}"
+
+    def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
+        """The worst instant of each stretch."""
+        spans, during = until(timeline.record.lasted + 1), ""
+        if len(check.looks) > 1:
+            spans, during = timeline.course(check.looks[1]).spans, f" while {quoted(check.words[1])}"
+        return kept(timeline, spans, check.looks[0], check.words[0], False, during)
+
+    def nothing(self, check: BoundCheck) -> str:
+        """No stretch of D."""
+        return f"{quoted(check.words[-1])} was never so in this run."
