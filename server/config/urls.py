@@ -11,7 +11,8 @@ from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
 from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
 from server.shelf.bench import BenchRun, KeepRun
-from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, Notation, RigViewSet, TraceViewSet
+from server.shelf.notation import Notation
+from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
 
 router = SimpleRouter(trailing_slash=False)
 router.register("rigs", RigViewSet)

@@ -15,10 +15,7 @@ from rest_framework.decorators import action
 from rest_framework.exceptions import APIException, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
-from geduld.language import words
-from geduld.language.quantities import UNITS
 from geduld.worlds.trace_csv import trace_to_csv
 from server.config.apart import in_turn
 from server.config.owned import OwnedViewSet
@@ -164,19 +161,3 @@ class BehaviourViewSet(OwnedViewSet):
         """The texts to go back to, the newest first."""
         page = self.paginate_queryset(self.get_object().revisions.all())
         return self.get_paginated_response(RevisionSerializer(page, many=True).data)
-
-
-class Notation(APIView):
-    """The notation's words, for highlighting and completion."""
-
-    @extend_schema(responses=OpenApiResponse(OpenApiTypes.OBJECT, description="lists of words"))
-    def get(self, request: Request) -> Response:
-        """Words by their role."""
-        return Response(
-            {
-                "steps": words.STEP_WORDS,
-                "words": [*words.OTHER_WORDS, *words.CHECK_WORDS, *words.WAYS, *" ".join(words.PIVOTS).split()],
-                "functions": list(words.FUNCTIONS),
-                "units": list(UNITS),
-            }
-        )

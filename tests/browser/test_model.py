@@ -6,9 +6,11 @@ import shutil
 import subprocess
 import tempfile
 import unittest
+from dataclasses import asdict
 from pathlib import Path
 
 from geduld.binding.library import library_of
+from geduld.checks.patterns import PATTERNS
 from geduld.grading.exercise import checks_for
 from geduld.language.parser import parse
 from geduld.readers.notation import NotationProgram
@@ -202,10 +204,11 @@ class Model(unittest.TestCase):
         bare = rig_from_json(
             {**SMALL, "drive": None, "parts": {k: SMALL["parts"][k] for k in ("lamp", "nose", "range")}}
         )
+        offered = [asdict(form) for pattern in PATTERNS.values() for form in pattern.forms]
         for rig in (cart(), bare):
             places = {"marks": ["A", "back row"], "corridors": ["aisle"], "things": ["barrel"]}
             sentences, without = self.ask(
-                [("checkForms", "sentencesOf", [rig_for_web(rig), *given]) for given in ([places], [])]
+                [("checkForms", "sentencesOf", [offered, rig_for_web(rig), *given]) for given in ([places], [])]
             )
             self.assertGreaterEqual(len(sentences), 18)
             self.assertEqual(len(sentences) - len(without), 5, "without a floor nothing is asked about places")

@@ -357,4 +357,13 @@ export interface NotationWords {
   words: string[];
   functions: string[];
   units: string[];
+  sentences: CheckSentence[];
+}
+
+/** A sentence that a check can say; `<…>` in it is filled from the rig and the floors, `needs` is without what it means nothing. */
+export interface CheckSentence {
+  label: string;
+  detail: string;
+  insert: string;
+  needs: string;
 }

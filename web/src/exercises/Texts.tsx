@@ -32,7 +32,7 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
   const referenceEditor = useRef<EditorApi | null>(null);
   const extensions = useMemo(() => notation(words, rig), [words, rig]);
   const places = useMemo(() => placesOf(floors.filter((floor) => exercise.cases.some((item) => item.floor === floor.id))), [floors, exercise.cases]);
-  const checking = useMemo(() => notation(words, rig, checkFormsOf(rig, places)), [words, rig, places]);
+  const checking = useMemo(() => notation(words, rig, checkFormsOf(words.sentences, rig, places)), [words, rig, places]);
   const received = useHandIns(exercise.id).data;
   const [subject, setSubject] = useState("");
   const question = useSettled(
@@ -69,7 +69,7 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
               <Menu>
                 <MenuButton className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk">Add a check …</MenuButton>
                 <MenuItems anchor={{ to: "top start", gap: 4 }} className="z-40 max-h-[70vh] w-[430px] overflow-auto rounded border border-rule bg-paper py-1 shadow-lg">
-                  {sentencesOf(rig, places).map((sentence) => (
+                  {sentencesOf(words.sentences, rig, places).map((sentence) => (
                     <MenuItem key={sentence.label}>
                       <button
                         type="button"
