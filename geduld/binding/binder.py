@@ -10,7 +10,7 @@ from typing import Any
 from geduld.binding import moves, terms
 from geduld.binding.bands import bands_of, fixed
 from geduld.binding.library import Library, as_outside, included
-from geduld.binding.outputs import STOPPABLE, Outputs, head, two_controls
+from geduld.binding.outputs import Outputs, head, two_controls
 from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, nearest
@@ -271,7 +271,7 @@ class _Binder:
         if regulated != starts_regulated:
             raise Problem(two_controls(step.stop.span))
         names = tuple(part.name for part in parts)
-        stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
+        stops = tuple(part.name for part in parts if part.kind.stops)
         return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
 
     def _side(self, line: int, step: tree.Side) -> terms.Step:
@@ -430,7 +430,7 @@ class _Binder:
     def _halt(self, line: int, step: tree.Stop) -> terms.Step:
         stopped = self.outputs.stopped(step)
         style = {"": "", "braking": "brake", "coasting": "coast"}[step.by]
-        if style and any(self.rig.parts[name].kind.word != "motor" for name in stopped) and step.target != "all":
+        if style and any(not self.rig.parts[name].kind.spins for name in stopped) and step.target != "all":
             message = f'"{step.target}" is not a motor, so it neither brakes nor coasts.'
             raise Problem(error("cannot-brake", step.span, message, f"Delete by {step.by}."))
         return terms.Halt(line, stopped, style)
@@ -450,7 +450,7 @@ class _Binder:
         )
         (values, regulated), ending = self.scope.each(*looks)
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
-        stops = tuple(part.name for part in parts if part.kind.word in STOPPABLE)
+        stops = tuple(part.name for part in parts if part.kind.stops)
         if step.follows and ending is not None:
             return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)
         stopped = () if step.keep_going or not step.ending else stops

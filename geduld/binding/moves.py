@@ -53,7 +53,7 @@ def _ways(rig: Rig, step: tree.Action, parts: tuple[Part, ...], dimension: Dimen
     rolls = drive is not None and step.target != "turn" and all(part.name in wheels for part in parts)
     if drive and rolls and dimension == LENGTH:
         return (rig.sizes()["wheel.circumference"] / 360 / len(parts),) * len(parts)
-    if dimension == ANGLE and step.target != "turn" and all(part.kind.word == "motor" for part in parts):
+    if dimension == ANGLE and step.target != "turn" and all(part.kind.spins for part in parts):
         return (1 / len(parts),) * len(parts)
     what = "a turn is measured in deg" if step.target == "turn" else f"{step.target} is not measured in that"
     remedy = "Write a time, as in: for 1.5 s"

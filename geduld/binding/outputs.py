@@ -12,8 +12,6 @@ from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.quantities import RATIO, show
 from geduld.rig.model import Part, Rig
 
-STOPPABLE = ("motor", "lamp", "buzzer")
-
 
 class Outputs:
     """The outputs of a rig, for the steps of one program."""
@@ -43,16 +41,16 @@ class Outputs:
 
     def stopped(self, step: tree.Stop) -> tuple[str, ...]:
         if step.target == "all":
-            return tuple(part.name for part in self.rig.outputs if part.kind.word in STOPPABLE)
+            return tuple(part.name for part in self.rig.outputs if part.kind.stops)
         parts = self.targets(step.target, step.span)
         for part in parts:
-            if part.kind.word not in STOPPABLE:
+            if not part.kind.stops:
                 message = f'"{part.name}" is a {part.kind.word}, which holds its angle; there is nothing to stop.'
                 raise Problem(error("cannot-stop", step.span, message, "Delete this step."))
         return tuple(part.name for part in parts)
 
     def _lamp(self, step: tree.Action, part: Part) -> list[terms.Term]:
-        if part.kind.word != "lamp":
+        if not part.kind.switches:
             message = f"A {part.kind.word} is not just {step.state}; say how much."
             example = f"{step.target} at 60 %" if part.dimension == RATIO else f"{step.target} at 90 deg"
             raise Problem(error("not-a-lamp", step.span, message, f"Write for example: {example}"))
@@ -79,7 +77,7 @@ class Outputs:
     def value(self, expression: tree.Expression, part: Part, target: str, pivot: str = "") -> tuple[terms.Term, bool]:
         """A part's value in its own unit, and whether it was written as a speed that is kept."""
         term = self.scope.term(expression)
-        if not (part.kind.word == "motor" and moves.is_speed(term)):
+        if not (part.kind.spins and moves.is_speed(term)):
             self.scope.must_be(expression, term, part.dimension, f"The value of {target}")
             self._in_range(expression, term, part)
             return term, False

@@ -260,7 +260,7 @@ class Scope:
         known += [f"{part.name}.raw"] if part.raw else []
         like = nearest(word, known)
         message = f'"{part.name}" has nothing called "{word.partition(".")[2]}".'
-        if part.kind.word == "motor" and not part.counts_per_turn:
+        if part.kind.spins and not part.counts_per_turn:
             message = f'"{part.name}" has no encoder, so neither its angle nor its speed can be measured.'
             raise Problem(error("not-measured", span, message, "Say in the rig that it has an encoder, or use a time."))
         remedy = f"Did you mean {like}?" if like else f"There is {listed(known) or 'its reading alone'}."

@@ -21,7 +21,7 @@ def _left_running(lines: Lines, record: Record) -> Iterator[Hint]:
         return
     running: dict[int, list[str]] = {}
     for name, signal in record.commands.items():
-        if record.rig.parts[name].kind.word == "motor" and signal.values[-1] != 0:
+        if record.rig.parts[name].kind.spins and signal.values[-1] != 0:
             running.setdefault(record.set_by[name], []).append(f"{name} at {show(float(signal.values[-1]), '%', 1)}")
     for line, parts in running.items():
         message = f"The program ends and leaves {' and '.join(parts)} running; a real robot would go on."

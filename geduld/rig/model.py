@@ -132,7 +132,7 @@ class Rig:
     @cached_property
     def at_rest(self) -> tuple[tuple[str, float], ...]:
         """What each output is set to before any command; nobody knows where a servo stands, so that is NaN."""
-        return tuple((part.name, math.nan if part.kind.word == "servo" else 0.0) for part in self.outputs)
+        return tuple((part.name, math.nan if part.kind.rest is None else part.kind.rest) for part in self.outputs)
 
     @cached_property
     def sensors(self) -> tuple[Part, ...]:
@@ -144,7 +144,7 @@ class Rig:
         """Every part, and every property of a part that can be read or recorded, by its name."""
         found = dict(self.parts)
         for part in self.parts.values():
-            if part.kind.word == "motor" and part.counts_per_turn:
+            if part.kind.spins and part.counts_per_turn:
                 found[f"{part.name}.angle"] = _property(part, "angle", ANGLE_OF_A_MOTOR)
                 found[f"{part.name}.speed"] = _property(part, "speed", SPEED_OF_A_MOTOR)
             elif part.kind.is_contact:
@@ -152,9 +152,8 @@ class Rig:
                     found[f"{part.name}.{word}"] = replace(_property(part, word, PRESSES), follows=part.follows)
             elif part.dimension == TEXT:
                 found[f"{part.name}.messages"] = replace(_property(part, "messages", PRESSES), follows=part.follows)
-            elif part.kind.word == "tilt":
-                for axis in ("x", "y"):
-                    found[f"{part.name}.{axis}"] = replace(part, name=f"{part.name}.{axis}")
+            for axis in part.kind.axes:
+                found[f"{part.name}.{axis}"] = replace(part, name=f"{part.name}.{axis}")
         return found
 
     @cached_property

@@ -7,25 +7,12 @@ from typing import Any
 
 from geduld.errors import RigError
 from geduld.language.quantities import ANGLE, LENGTH, RATIO, TIME, TURN_RATE, Dimension
+from geduld.rig.kinds import KINDS, Kind
 from geduld.rig.physics import Body, MotorPhysics, Mount, Positioner
 from geduld.rig.values import MASS, TORQUE, Values
 
 BODY_KEYS = ("radius", "outline", "mass", "grip", "supply", "sag", "note")
-MOTOR_KEYS = ("dead_zone", "lag", "torque", "gain", "note")
-_PLACED = ("ahead", "left", "facing", "period", "noise", "resolution", "note")
-MOUNT_KEYS = {
-    "range": (*_PLACED, "cone", "grazing"),
-    "light": _PLACED,
-    "tone": (*_PLACED, "spot"),
-    "soil": ("noise", "period", "resolution", "note"),
-    "knob": ("noise", "period", "resolution", "note"),
-    "tilt": ("noise", "period", "resolution", "note"),
-    "bump": ("rail", "bounce", "note"),
-}
-POSITIONER_KEYS = {"servo": ("slew", "note"), "stepper": ("slew", "step", "note")}
-PHYSICS_KEYS = tuple(
-    sorted({*MOTOR_KEYS, *POSITIONER_KEYS["stepper"], *(key for keys in MOUNT_KEYS.values() for key in keys)})
-)
+PHYSICS_KEYS = tuple(sorted({key for kind in KINDS.values() for key in kind.physics or ()}))
 MOST_CORNERS = 12
 _READ = Values(RigError, "rig")
 
@@ -68,15 +55,14 @@ def _outline(corners: Any) -> tuple[tuple[float, float], ...]:
     return tuple((x, y) for x, y in found)
 
 
-def read_physics(table: Any, kind: str, dimension: Dimension, path: str) -> MotorPhysics | Positioner | Mount:
+def read_physics(table: Any, kind: Kind, dimension: Dimension, path: str) -> MotorPhysics | Positioner | Mount:
     """The physics of one part. Raises RigError with the place."""
-    keys = MOTOR_KEYS if kind == "motor" else {**MOUNT_KEYS, **POSITIONER_KEYS}.get(kind)
-    if keys is None:
-        raise _READ.wrong(path, f"A {kind} has no physics on a floor.", "Leave physics out.")
-    _READ.table(table, path, keys, "{}")
-    if kind == "motor":
+    if kind.physics is None:
+        raise _READ.wrong(path, f"A {kind.word} has no physics on a floor.", "Leave physics out.")
+    _READ.table(table, path, kind.physics, "{}")
+    if kind.spins:
         return _motor(table, path)
-    return _positioner(table, path) if kind in POSITIONER_KEYS else _mount(table, dimension, path)
+    return _positioner(table, path) if kind.positions else _mount(table, dimension, path)
 
 
 def _positioner(table: Mapping[str, Any], path: str) -> Positioner:

@@ -86,7 +86,7 @@ def _part(name: str, table: Any) -> Part:
     turned = table.get("reversed", False)
     if not isinstance(turned, bool):
         raise _wrong(f"{path}.reversed", "Reversed is true or false.", "Write true without quotation marks.")
-    if "reversed" in table and kind.word not in ("motor", "stepper"):
+    if "reversed" in table and not kind.reversible:
         raise _wrong(f"{path}.reversed", f"A {kind.word} has no direction to reverse.", "Leave reversed out.")
     follows = table.get("follows", kind.follows)
     if follows not in FOLLOWS:
@@ -107,7 +107,7 @@ def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
     for name, part in parts.items():
         table = source["parts"][name].get("physics")
         if table is not None:
-            found = read_physics(table, part.kind.word, part.dimension, f"parts.{name}.physics")
+            found = read_physics(table, part.kind, part.dimension, f"parts.{name}.physics")
             if isinstance(found, MotorPhysics):
                 motors[name] = found
             elif isinstance(found, Positioner):
@@ -120,7 +120,7 @@ def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
 def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | None, str]:
     """What only a motor has: how fast it turns, and how it stops."""
     for key in ("full_speed", "stop"):
-        if key in table and kind.word != "motor":
+        if key in table and not kind.spins:
             raise _wrong(f"{path}.{key}", f"A {kind.word} has no {key}.", f"Leave {key} out.")
     stop = table.get("stop", "brake")
     if stop not in ("brake", "coast"):
@@ -209,7 +209,7 @@ def _encoder(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[int | Non
     encoder = table.get("encoder")
     if encoder is None:
         return None, None
-    if kind.word not in ("motor", "stepper"):
+    if not kind.counted:
         raise _wrong(f"{path}.encoder", f"A {kind.word} has no encoder.", "Leave encoder out.")
     counts = encoder.get("counts_per_turn") if isinstance(encoder, dict) else None
     if not isinstance(counts, int) or isinstance(counts, bool) or counts < 1:
@@ -264,7 +264,7 @@ def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:
 
 def _drive_motor(table: Mapping[str, Any], side: str, parts: Mapping[str, Part]) -> str:
     name = table.get(side)
-    motors = [part.name for part in parts.values() if part.kind.word == "motor"]
+    motors = [part.name for part in parts.values() if part.kind.spins]
     if isinstance(name, str) and name in motors:
         return name
     like = nearest(name, motors) if isinstance(name, str) else None

@@ -63,7 +63,7 @@ class Retraced:
         self.rig = rig
         self.inputs = inputs
         self.end = end
-        self.motors = {part.name: 0 for part in rig.outputs if part.kind.word == "motor"}
+        self.motors = {part.name: 0 for part in rig.outputs if part.kind.spins}
         base = trace.from_the_start
         self._recorded_way = np.concatenate((way[:1], way)) if base is not trace else way
         self._ticks = _ticks(base, inputs, end)

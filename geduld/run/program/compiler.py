@@ -130,7 +130,7 @@ def _controlled(steps: list[tuple[terms.Step, int]], rig: Rig) -> frozenset[str]
         if isinstance(step, terms.Command | terms.Follow) and step.regulated:
             found |= {part for part, _ in step.settings}
         elif (isinstance(step, terms.Ramp) and step.regulated) or (isinstance(step, terms.Halt) and step.style):
-            found |= {part for part in step.parts if rig.parts[part].kind.word == "motor"}
+            found |= {part for part in step.parts if rig.parts[part].kind.spins}
     return frozenset(found)
 
 

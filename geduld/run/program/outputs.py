@@ -56,7 +56,7 @@ def _do(writer: Writer, level: int, op: Op) -> None:
 
 
 def _style(writer: Writer, part: str, style: str) -> int:
-    return _STYLES[style] if writer.rig.parts[part].kind.word == "motor" else POWER
+    return _STYLES[style] if writer.rig.parts[part].kind.spins else POWER
 
 
 def _at_rest(writer: Writer, parts: tuple[str, ...]) -> tuple[tuple[str, float], ...]:

@@ -62,7 +62,7 @@ class Run(ABC):
     def _rest(self, now: int) -> None:
         """Stops every output that can stand still, motors by their power."""
         for name, part in self.journal.parts.items():
-            if part.kind.word in ("motor", "lamp", "buzzer"):
+            if part.kind.stops:
                 self.journal.put(name, 0.0, now, 0)
                 if name in self.journal.controls:
                     self.journal.control(name, POWER, now)

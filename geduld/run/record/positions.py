@@ -24,7 +24,7 @@ def positions(rig: Rig, commands: Mapping[str, Signal], lasts: int) -> tuple[dic
     missed: dict[str, int] = {}
     for name, part in rig.output_parts.items():
         signal = commands.get(name)
-        if signal is None or part.kind.word not in ("servo", "stepper") or not (signal.times > 0).any():
+        if signal is None or not part.kind.positions or not (signal.times > 0).any():
             continue
         found = _Course(part, rig.physics.positioner(name), rig.loop_us, lasts)
         for index, (tick, value) in enumerate(zip(signal.times.tolist(), signal.values.tolist(), strict=True)):
@@ -40,7 +40,7 @@ class _Course:
     """The way of one part from command to command."""
 
     def __init__(self, part: Part, physics: Positioner, loop_us: int, lasts: int) -> None:
-        self.stepper = part.kind.word == "stepper"
+        self.stepper = part.kind.steps
         self.slew = physics.slew
         self.step = physics.step if self.stepper else 0.0
         self.loop_us = loop_us

@@ -25,7 +25,7 @@ def trust_horizons(rig: Rig, trace: Trace, commands: Mapping[str, Signal], end: 
     Empty when the trace holds no motor channel, or when the commands never part: a difference of up to
     5 % of power, or one that lasts less than 0.2 s, does not count.
     """
-    motors = [part.name for part in rig.outputs if part.kind.word == "motor" and part.name in trace.channels]
+    motors = [part.name for part in rig.outputs if part.kind.spins and part.name in trace.channels]
     parted = [_parted(trace, name, commands[name], end) for name in motors]
     instants = [tick for tick in parted if tick is not None and tick < end]
     if not instants:

@@ -20,7 +20,14 @@ FAR = 1e6
 HAND_RADIUS = 0.04
 CONTROL_PERIOD_US = 10_000
 _FORMS = {"round": layout.ROUND, "corners": layout.POLYGON, "line": layout.LINE}
-_KINDS = {"range": layout.RANGE, "light": layout.LIGHT, "tone": layout.TONE, "tilt": layout.TILT, "bump": layout.BUMP}
+# What the kernel measures, by the word that a kind of part has for it.
+_MEASURES = {
+    "range": layout.RANGE,
+    "light": layout.LIGHT,
+    "tone": layout.TONE,
+    "tilt": layout.TILT,
+    "contact": layout.BUMP,
+}
 
 
 @dataclass
@@ -39,8 +46,8 @@ class Packed:
 def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, period: int) -> Packed:
     """Everything the kernel needs for a run from the start on."""
     columns, width = _columns(rig, floor)
-    motors = [part for part in rig.outputs if part.kind.word == "motor" and (part.counts_per_turn or _side(rig, part))]
-    sensors = [part for part in rig.sensors if part.kind.word in _KINDS]
+    motors = [part for part in rig.outputs if part.kind.spins and (part.counts_per_turn or _side(rig, part))]
+    sensors = [part for part in rig.sensors if part.kind.measures]
     noise = _noise(rig, sensors, seed, end, period)
     things, segments, circles = _things(rig, floor, columns)
     areas, corners = _areas(floor)
@@ -157,15 +164,15 @@ def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floa
     noisy = 0
     for row, part in zip(table, sensors, strict=True):
         mount = rig.physics.mounts.get(part.name, Mount())
-        kind = part.kind.word
-        row[layout.KIND], row[layout.COLUMN] = _KINDS[kind], columns[part.name]
+        kind = part.kind
+        row[layout.KIND], row[layout.COLUMN] = _MEASURES[kind.measures], columns[part.name]
         row[layout.AHEAD], row[layout.LEFT] = mount.ahead / 100, mount.left / 100
         row[layout.FACING] = math.radians(mount.facing or 0.0)
-        if kind == "light" and mount.facing is None:
+        if kind.all_round and mount.facing is None:
             row[layout.FACING] = math.nan
         row[layout.CONE] = math.radians(mount.cone)
         row[layout.GRAZING] = math.cos(math.radians(mount.grazing))
-        row[layout.LEAST] = -math.inf if kind == "tilt" else (part.low or 0.0)
+        row[layout.LEAST] = kind.low if part.low is None or kind.axes else part.low
         row[layout.GREATEST] = math.inf if part.high is None else part.high
         if part.high is None and part.unit_word == "%":
             row[layout.GREATEST] = 100.0
@@ -175,7 +182,7 @@ def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floa
         row[layout.BOUNCE] = 0.0 if seed is None else mount.bounce * 1_000_000
         row[layout.PERCENT] = part.unit_word == "%"
         row[layout.VALUE], row[layout.NOISE_ROW] = math.nan, -1
-        if kind == "bump":
+        if kind.is_contact:
             row[layout.EVERY] = 0
         elif seed is not None and mount.noise:
             row[layout.NOISY], row[layout.NOISE_ROW] = mount.noise, noisy
@@ -185,7 +192,7 @@ def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floa
 
 def _noise(rig: Rig, sensors: list[Part], seed: int | None, end: int, period: int) -> Floats:
     """Standard normal numbers for every sample of each noisy sensor, from its own stream of the seed."""
-    noisy = [part for part in sensors if part.kind.word != "bump" and _noise_of(rig, part)]
+    noisy = [part for part in sensors if not part.kind.is_contact and _noise_of(rig, part)]
     count = end // period + 1
     if seed is None or not noisy:
         return np.zeros((0, 1))
@@ -210,7 +217,7 @@ def _derived(rig: Rig, columns: dict[str, int]) -> Floats:
 
 def _defaults(rig: Rig) -> dict[str, float]:
     """What sensors say that nothing on a floor moves, until a hand does."""
-    return {part.name: 0.0 for part in rig.sensors if part.kind.word in ("key", "knob")}
+    return {part.name: part.kind.untouched for part in rig.sensors if part.kind.untouched is not None}
 
 
 def _things(rig: Rig, floor: Floor, columns: dict[str, int]) -> tuple[Floats, Floats, Floats]:

@@ -1,0 +1,32 @@
+"""Every kind of part. A new one is a file, and a name here."""
+
+from __future__ import annotations
+
+from geduld.rig.kinds import (
+    bump,
+    buzzer,
+    key,
+    knob,
+    lamp,
+    light,
+    motor,
+    radio,
+    range_,
+    servo,
+    soil,
+    stepper,
+    tilt,
+    tone,
+)
+from geduld.rig.kinds.derived import ANGLE_OF_A_MOTOR, PRESSES, SPEED_OF_A_MOTOR
+from geduld.rig.kinds.kind import Kind
+
+KINDS: dict[str, Kind] = {
+    module.KIND.word: module.KIND
+    for module in (
+        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, soil, tilt, radio,
+    )
+}  # fmt: skip
+FOLLOWS = ("hand", "place", "motors")
+
+__all__ = ["ANGLE_OF_A_MOTOR", "FOLLOWS", "KINDS", "PRESSES", "SPEED_OF_A_MOTOR", "Kind"]

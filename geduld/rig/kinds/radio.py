@@ -1,0 +1,13 @@
+"""A radio: the text of the last message."""
+
+from __future__ import annotations
+
+from geduld.language.quantities import TEXT
+from geduld.rig.kinds.kind import Kind
+
+KIND = Kind(
+    "radio",
+    "sensor",
+    (TEXT,),
+    "",
+)

@@ -1,0 +1,20 @@
+"""A tilt sensor: how steep it stands, in all, along the robot and across it."""
+
+from __future__ import annotations
+
+import math
+
+from geduld.language.quantities import ANGLE, RATIO
+from geduld.rig.kinds.kind import MEASURED, Kind
+
+KIND = Kind(
+    "tilt",
+    "sensor",
+    (ANGLE, RATIO),
+    "deg",
+    low=-math.inf,
+    follows="place",
+    axes=("x", "y"),
+    measures="tilt",
+    physics=MEASURED,
+)
