@@ -182,7 +182,7 @@ class Scope:
                     lambda: self._compare(">=", expression.value, expression.low, expression.span),
                     lambda: self._compare("<=", expression.value, expression.high, expression.span),
                 )
-                return terms.Junction("and", low, high)
+                return terms.Junction("or" if self._goes_round(low, high) else "and", low, high)
             case tree.Near():
                 return self._near(expression)
             case tree.Follows() | tree.Within() | tree.Inside() | tree.Towards():
@@ -512,12 +512,33 @@ class Scope:
         value = self._number(expression.value)
         sign = "=" if isinstance(expression, tree.Near) else "follows"
         self.must_be(expression.wanted, wanted, value.dimension, f"The value before {sign}")
-        return _near(value, wanted, around)
+        return _near(value, wanted, around, self._full_turn(value))
+
+    def _full_turn(self, value: terms.Term) -> float:
+        """Where the values of a reading begin again; 0 where they do not."""
+        inner = value.inner if isinstance(value, terms.Reference) else value
+        return self.rig.channels[inner.part].kind.full_turn if isinstance(inner, terms.Reading) else 0.0
+
+    def _goes_round(self, low: terms.Term, high: terms.Term) -> bool:
+        """Whether a band goes on over the full turn: from 330 deg to 30 deg."""
+        if not isinstance(low, terms.Compare) or not isinstance(high, terms.Compare) or not self._full_turn(low.left):
+            return False
+        ends = low.right, high.right
+        return isinstance(ends[0], terms.Const) and isinstance(ends[1], terms.Const) and ends[0].value > ends[1].value
 
 
-def _near(value: terms.Term, wanted: terms.Term, around: terms.Term) -> terms.Term:
-    gap = terms.Arithmetic("-", value, wanted, dimension=value.dimension)
-    return terms.Compare("<=", terms.Function("abs", (gap,), dimension=value.dimension), around)
+def _near(value: terms.Term, wanted: terms.Term, around: terms.Term, full_turn: float = 0.0) -> terms.Term:
+    """Not farther apart than a tolerance; of values that begin again after a full turn, the shorter way round."""
+    dimension = value.dimension
+    if full_turn and isinstance(wanted, terms.Const):
+        wanted = terms.Const(wanted.value % full_turn, dimension=dimension)
+    gap: terms.Term = terms.Function(
+        "abs", (terms.Arithmetic("-", value, wanted, dimension=dimension),), dimension=dimension
+    )
+    if full_turn:
+        other_way = terms.Arithmetic("-", terms.Const(full_turn, dimension=dimension), gap, dimension=dimension)
+        gap = terms.Function("min", (gap, other_way), dimension=dimension)
+    return terms.Compare("<=", gap, around)
 
 
 def _on_both(sign: str, sides: tuple[terms.Term, terms.Term], value: terms.Term) -> terms.Term:

@@ -206,6 +206,8 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Tra
                 if channel_unit.factor.denominator == 1
                 else (values * channel_unit.factor.numerator / channel_unit.factor.denominator)
             )
+        if part is not None and part.kind.full_turn:
+            values = values % part.kind.full_turn
         if part is not None and part.dimension == TEXT:
             channels[f"{name}.messages"] = arrivals(values)
             values = _held(values)

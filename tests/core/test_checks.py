@@ -109,6 +109,21 @@ class AgainstTheDefinitions(unittest.TestCase):
             self.assertEqual(found.margin, min(margins))
 
     @settings(max_examples=300, deadline=None)
+    @given(signals(LEVELS), st.integers(0, LASTED + 5))
+    def test_settles(self, left, within):
+        truth = truths(left, lambda value: value > 30)
+        settled = next((tick for tick in range(LASTED + 1) if all(truth[tick:])), None)
+        found = verdict(f"left > 30 % settles within {within} us", record(left))
+        if within > LASTED:
+            self.assertEqual(found.verdict, NOT_CERTAIN)
+        else:
+            self.assertEqual(found.verdict, PASS if settled is not None and settled <= within else FAIL)
+            if settled is not None:
+                self.assertEqual(found.margin, (within - settled) / 1e6)
+            elif found.margin is not None:
+                self.assertLessEqual(found.margin, 0)
+
+    @settings(max_examples=300, deadline=None)
     @given(signals(LEVELS), signals(DISTANCES))
     def test_never_while_and_always(self, left, distance):
         near, fast = truths(distance, lambda value: value < 40), truths(left, lambda value: value > 30)

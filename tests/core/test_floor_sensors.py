@@ -7,8 +7,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from geduld.checks.judge import judge
+from geduld.grading.exercise import good_checks
+from geduld.readers.notation import runner_for
 from geduld.worlds.floor.simulation import Simulation
+from geduld.worlds.trace_csv import trace_from_csv
 from tests.core.test_floor import place, robot
+from tests.glasshouse import program
 
 AXLE = 500.0
 WALL = [{"from": ["600 cm", "0 cm"], "to": ["600 cm", "1000 cm"]}]
@@ -120,3 +125,52 @@ class Samples(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+HUES = st.integers(0, 359)
+
+
+class Colour(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(HUES, HUES, st.integers(495, 515), st.integers(0, 2**31))
+    def test_a_hue_is_the_mean_direction_of_the_painted_spot(self, left_hue, right_hue, edge, seed):
+        """Left of an edge one paint, right of it another: the mean of a circle's two segments as unit vectors."""
+        paints = [
+            {"hue": f"{hue} deg", "corners": [[f"{x} cm", "0 cm"], [f"{y} cm", "0 cm"], [f"{y} cm", "1000 cm"],
+                                              [f"{x} cm", "1000 cm"]]}
+            for hue, x, y in ((left_hue, 0, edge), (right_hue, edge, 1000))
+        ]  # fmt: skip
+        found = reads(mounted("colour", 0, 0, spot="5 cm"), place(paints=paints, start=start()))[0]
+        depth = min(max(edge - AXLE, -5.0), 5.0)
+        share = (math.acos(-depth / 5) - (-depth / 5) * math.sqrt(1 - (depth / 5) ** 2)) / math.pi
+        vector = sum(part * np.exp(1j * math.radians(hue)) for part, hue in ((share, left_hue), (1 - share, right_hue)))
+        if abs(vector) > 0.3:
+            apart = abs((found - math.degrees(np.angle(vector)) + 180) % 360 - 180)
+            self.assertLess(apart, 12, "61 points stand for the spot")
+        noisy = reads(mounted("colour", 0, 0, noise="40 deg"), place(paints=paints, start=start()), 0.2, seed=seed)
+        self.assertTrue(((noisy >= 0) & (noisy < 360)).all())
+        bare = place(paints=paints[:1], start={"at": ["540 cm", "500 cm"]})
+        self.assertTrue(math.isnan(reads(mounted("colour", 0, 0), bare)[0]), "bare ground has no hue")
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(HUES, min_size=3, max_size=9), HUES, st.integers(0, 179), HUES)
+    def test_a_tolerance_and_a_band_go_round_the_circle(self, hues, wanted, around, high):
+        rig = mounted("colour", 0, 0)
+        trace = trace_from_csv(
+            "\n".join(
+                ["time [s],knob [deg]", *(f"{k / 10},{hue - 360 * (k % 2)}" for k, hue in enumerate(hues))]
+            ).encode(),
+            rig,
+        )
+        truths = {
+            f"knob = {wanted} deg +- {around} deg": [abs((h - wanted + 180) % 360 - 180) <= around for h in hues],
+            f"knob between {wanted} deg and {high} deg": [
+                wanted <= h <= high if wanted <= high else h >= wanted or h <= high for h in hues
+            ],
+        }
+        for condition, truth in truths.items():
+            record = runner_for(program(f"wait until {condition}"), rig).run(trace)
+            came = next((round(k * 1e5) for k, holds in enumerate(truth) if holds), None)
+            self.assertEqual(record.ended_at if record.why == "finished" else None, came, condition)
+            check = good_checks(f'check "A", 1 point:\n    always {condition}\n', rig).checks[0]
+            self.assertEqual(judge(check, record).verdict == "pass", all(truth), condition)

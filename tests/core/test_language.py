@@ -285,6 +285,7 @@ at 2 s, left = reference.left +- 5 %
 at the end, cart is within 4 cm of mark "A" and heading is 90 deg +- 5 deg
 left matches reference.left within 5 %, shifted by at most 150 ms
 cart.x matches reference.cart.x within 4 cm
+range = 20 cm +- 2 cm settles within 3 s
 ends within 4 cm of mark "A"
 stays inside "aisle"
 touches "barrel" at most 1 time

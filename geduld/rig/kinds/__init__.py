@@ -5,6 +5,7 @@ from __future__ import annotations
 from geduld.rig.kinds import (
     bump,
     buzzer,
+    colour,
     key,
     knob,
     lamp,
@@ -24,7 +25,7 @@ from geduld.rig.kinds.kind import Kind
 KINDS: dict[str, Kind] = {
     module.KIND.word: module.KIND
     for module in (
-        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, soil, tilt, radio,
+        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, colour, soil, tilt, radio,
     )
 }  # fmt: skip
 FOLLOWS = ("hand", "place", "motors")

@@ -96,6 +96,15 @@ class Tone:
 
 
 @dataclass(frozen=True)
+class Paint:
+    """A painted shape on the ground: `hue` in deg, 0 is red, 120 green, 240 blue."""
+
+    shape: Shape
+    hue: float
+    name: str = ""
+
+
+@dataclass(frozen=True)
 class Ramp:
     """A stretch that rises by `slope` towards the heading `uphill`."""
 
@@ -148,6 +157,7 @@ class Floor:
     obstacles: tuple[Obstacle, ...] = ()
     surfaces: tuple[Surface, ...] = ()
     tones: tuple[Tone, ...] = ()
+    paints: tuple[Paint, ...] = ()
     ramps: tuple[Ramp, ...] = ()
     lamps: tuple[Lamp, ...] = ()
     marks: tuple[Mark, ...] = ()

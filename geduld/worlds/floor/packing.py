@@ -25,6 +25,7 @@ _MEASURES = {
     "range": layout.RANGE,
     "light": layout.LIGHT,
     "tone": layout.TONE,
+    "hue": layout.HUE,
     "tilt": layout.TILT,
     "contact": layout.BUMP,
 }
@@ -262,6 +263,8 @@ def _areas(floor: Floor) -> tuple[Floats, Floats]:
         add(layout.SURFACE, surface.shape, *factors)
     for tone in floor.tones:
         add(layout.GROUND_TONE, tone.shape, tone.tone)
+    for paint in floor.paints:
+        add(layout.PAINT, paint.shape, paint.hue)
     for ramp in floor.ramps:
         rise = math.tan(math.radians(ramp.slope))
         uphill = math.radians(ramp.uphill)

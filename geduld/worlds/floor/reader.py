@@ -16,6 +16,7 @@ from geduld.worlds.floor.model import (
     Lamp,
     Mark,
     Obstacle,
+    Paint,
     Point,
     Ramp,
     Shape,
@@ -28,7 +29,7 @@ from geduld.worlds.floor.model import (
 MOST_BYTES, MOST_THINGS, MOST_CORNERS, LARGEST = 500_000, 200, 64, 10_000.0
 FLOOR_KEYS = (
     "geduld", "name", "size", "edge", "ambient", "tone", "surface", "walls", "obstacles", "surfaces", "tones",
-    "ramps", "lamps", "marks", "corridors", "start", "note",
+    "paints", "ramps", "lamps", "marks", "corridors", "start", "note",
 )  # fmt: skip
 SHAPE_KEYS = ("at", "radius", "corners", "line", "width")
 SURFACE_KEYS = ("name", "travel_slip", "turn_slip", "rolling", "note")
@@ -37,6 +38,7 @@ THING_KEYS = {
     "obstacles": ("name", "at", "radius", "corners", "movable", "mass", "friction", "note"),
     "surfaces": (*SURFACE_KEYS, *SHAPE_KEYS),
     "tones": ("name", "tone", "note", *SHAPE_KEYS),
+    "paints": ("name", "hue", "note", *SHAPE_KEYS),
     "ramps": ("name", "slope", "uphill", "note", "at", "radius", "corners"),
     "lamps": ("name", "at", "height", "light", "note"),
     "marks": ("name", "at", "heading", "note"),
@@ -80,6 +82,7 @@ def floor_from_json(source: Any) -> Floor:
         obstacles=_list(source, "obstacles", _obstacle),
         surfaces=_list(source, "surfaces", _surface_area),
         tones=_list(source, "tones", _tone),
+        paints=_list(source, "paints", _paint),
         ramps=_list(source, "ramps", _ramp),
         lamps=_list(source, "lamps", _lamp),
         marks=_list(source, "marks", _mark),
@@ -210,6 +213,11 @@ def _surface_area(table: Mapping[str, Any], path: str) -> Surface:
 def _tone(table: Mapping[str, Any], path: str) -> Tone:
     tone = _READ.within(table.get("tone"), RATIO, f"{path}.tone", "10 %", 0.0, 100.0)
     return Tone(_shape(table, path), tone, _name(table, path))
+
+
+def _paint(table: Mapping[str, Any], path: str) -> Paint:
+    hue = _READ.within(table.get("hue"), ANGLE, f"{path}.hue", "120 deg", -360.0, 360.0)
+    return Paint(_shape(table, path), hue % 360, _name(table, path))
 
 
 def _ramp(table: Mapping[str, Any], path: str) -> Ramp:

@@ -37,7 +37,7 @@ MOTOR = 28
     RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT,
 ) = range(22)  # fmt: skip
 SENSOR = 22
-RANGE, LIGHT, TONE, TILT, BUMP = range(5)
+RANGE, LIGHT, TONE, TILT, BUMP, HUE = range(6)
 
 # a thing: walls share number 0; a hand is a thing that only range sensors notice
 THING_X, THING_Y, MOVABLE, FORCE, X_COLUMN, Y_COLUMN, BASE_X, BASE_Y, GHOST = range(9)
@@ -58,7 +58,7 @@ SEGMENT, CIRCLE, CORNER, LAMP, INPUT_MAP_WIDTH = 5, 4, 2, 4, 2
 # an area: what it is, its shape, first corner, number of corners, size, three values
 AREA_KIND, SHAPE, FIRST, CORNERS, SIZE, VALUE_1, VALUE_2, VALUE_3 = range(8)
 AREA = 8
-SURFACE, GROUND_TONE, RAMP = range(3)
+SURFACE, GROUND_TONE, RAMP, PAINT = range(4)
 ROUND, POLYGON, LINE = range(3)
 TO_CHANNEL, TO_THING_X, TO_THING_Y = range(3)
 

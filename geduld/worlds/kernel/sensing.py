@@ -23,12 +23,14 @@ from geduld.worlds.kernel.layout import (
     GREATEST,
     GROUND_TONE,
     HEADING,
+    HUE,
     KIND,
     LEAST,
     LEFT,
     LIGHT,
     NOISE_ROW,
     NOISY,
+    PAINT,
     PERCENT,
     POINT_X,
     POINT_Y,
@@ -126,6 +128,39 @@ def tone_at(areas: Any, corners: Any, base: float, x: float, y: float, spot: flo
 
 
 @compiled
+def hue_at(areas: Any, corners: Any, x: float, y: float, spot: float) -> float:
+    """The hue of the ground in deg, as the mean direction of the painted points of the spot.
+
+    NaN where fewer than half of the points are painted, or where their hues cancel each other out. The points are those
+    of `tone_at`.
+    """
+    along, across, painted = 0.0, 0.0, 0
+    for point in range(TONE_POINTS):
+        ring = spot * math.sqrt((point + 0.5) / TONE_POINTS)
+        px, py = x + ring * math.cos(point * GOLDEN), y + ring * math.sin(point * GOLDEN)
+        hue = math.nan
+        for index in range(len(areas)):
+            if areas[index, AREA_KIND] == PAINT and in_area(areas[index], corners, px, py):
+                hue = areas[index, VALUE_1]
+        if hue == hue:
+            painted += 1
+            along += math.cos(math.radians(hue))
+            across += math.sin(math.radians(hue))
+    if 2 * painted < TONE_POINTS or along * along + across * across < 0.01 * painted * painted:
+        return math.nan
+    return math.degrees(math.atan2(across, along)) % 360.0
+
+
+@compiled
+def _round_the_circle(sensor: Any, hue: float, noise: float) -> float:
+    """A hue as the part gives it: with noise, in its steps, from 0 deg to less than 360 deg."""
+    hue += sensor[NOISY] * noise
+    if sensor[RESOLUTION] > 0.0:
+        hue = math.floor(hue / sensor[RESOLUTION] + 0.5) * sensor[RESOLUTION]
+    return float(hue % 360.0)
+
+
+@compiled
 def _finish(sensor: Any, value: float, noise: float) -> float:
     """A reading as the part gives it: with noise, in its steps, inside its range."""
     value += sensor[NOISY] * noise
@@ -168,6 +203,8 @@ def measure(
             sensor[VALUE] = _finish(sensor, light * 100.0 / _FULL_LIGHT if sensor[PERCENT] == 1.0 else light, chance)
         elif kind == TONE:
             sensor[VALUE] = _finish(sensor, tone_at(areas, corners, f[BASE_TONE], x, y, sensor[SPOT]), chance)
+        elif kind == HUE:
+            sensor[VALUE] = _round_the_circle(sensor, hue_at(areas, corners, x, y, sensor[SPOT]), chance)
         elif kind == TILT:
             along = f[SLOPE_X] * ahead + f[SLOPE_Y] * left
             across = f[SLOPE_Y] * ahead - f[SLOPE_X] * left

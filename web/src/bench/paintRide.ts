@@ -1,6 +1,6 @@
 import type { Ride, Rig, Run } from "../api/types";
 import { colour } from "../app/theme";
-import { ofRobot, type Point, radians } from "../floors/geometry";
+import { hueOf, ofRobot, type Point, radians } from "../floors/geometry";
 import { toScreen, type View } from "../floors/view";
 import { indexAt } from "../model/signals";
 import { type Pose, poseAt } from "./ride";
@@ -117,19 +117,30 @@ function robot(ink: Ink, view: View, rig: Rig, pose: Pose, reading: (part: strin
   ink.fill();
   for (const part of rig.parts) {
     const mount = mounts[part.name];
-    if (mount && part.kind === "tone") probe(ink, mount.ahead, mount.left, Math.max(mount.spot, 1.2), reading(part.name), line);
+    if (mount && part.kind === "tone") probe(ink, mount, greyOf(reading(part.name)), line);
+    if (mount && part.kind === "colour") probe(ink, mount, paintOf(reading(part.name)), line);
     if (mount && part.kind === "bump") rail(ink, outline, radius, mount.rail, reading(part.name) === 1, line);
   }
   ink.restore();
 }
 
-/** What the ground probe sees: a spot in that tone. */
-function probe(ink: Ink, ahead: number, left: number, spot: number, tone: number | null, line: number): void {
-  ink.beginPath();
-  ink.arc(ahead, left, spot, 0, 2 * Math.PI);
+function greyOf(tone: number | null): string {
   const level = Math.round(((tone ?? 50) / 100) * 255);
-  ink.fillStyle = `rgb(${level} ${level} ${level})`;
-  ink.fill();
+  return `rgb(${level} ${level} ${level})`;
+}
+
+function paintOf(hue: number | null): string | null {
+  return hue === null ? null : hueOf(hue);
+}
+
+/** What a ground probe sees: a spot in that tone or paint, empty where it sees none. */
+function probe(ink: Ink, { ahead, left, spot }: { ahead: number; left: number; spot: number }, fill: string | null, line: number): void {
+  ink.beginPath();
+  ink.arc(ahead, left, Math.max(spot, 1.2), 0, 2 * Math.PI);
+  if (fill) {
+    ink.fillStyle = fill;
+    ink.fill();
+  }
   ink.strokeStyle = colour("ochre");
   ink.lineWidth = 1.6 * line;
   ink.stroke();

@@ -1,8 +1,8 @@
 import { memo, type ReactNode } from "react";
 
 import { niceStep } from "../model/numbers";
-import { middleOf, type Point, radians } from "./geometry";
-import { GROUPS, type Group, type Plan, type Thing } from "./plan";
+import { hueOf, middleOf, type Point, radians } from "./geometry";
+import { GROUPS, type Group, type Plan, round, type Thing } from "./plan";
 import { RULER, toScreen, type View } from "./view";
 
 interface Props {
@@ -106,6 +106,13 @@ export function ThingDrawing({ group, thing, view }: { group: Group; thing: Thin
       return <Ramp thing={thing} view={view} />;
     case "tones":
       return <Outline thing={thing} view={view} fill={grey(thing.tone ?? 0)} stroke="var(--ghost)" />;
+    case "paints":
+      return (
+        <>
+          <Outline thing={thing} view={view} fill={hueOf(thing.hue ?? 0)} stroke="var(--ghost)" />
+          <Label at={corner(thing, view)} text={`${thing.name ? `${thing.name}, ` : ""}${round(thing.hue ?? 0)} deg`} />
+        </>
+      );
     case "corridors":
       return (
         <>

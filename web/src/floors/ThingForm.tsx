@@ -20,6 +20,7 @@ const WORDS: Partial<Record<NumberKey, string>> = {
   turn_slip: "Slip, turning",
   rolling: "Rolling drag",
   tone: "Tone",
+  hue: "Hue",
   slope: "Slope",
   uphill: "Uphill towards",
   height: "Height",
@@ -35,6 +36,7 @@ const MAY_HAVE: Partial<Record<Group | "start", Partial<Record<NumberKey, number
 };
 const HINTS: Partial<Record<NumberKey, string>> = {
   tone: "0 % is black, 100 % is white",
+  hue: "0 deg is red, 120 deg green, 240 deg blue",
   turn_slip: "so much of a turn is lost",
 };
 

@@ -2,6 +2,7 @@ import { useMemo } from "react";
 
 import type { Floor } from "../api/types";
 import { Outline } from "./FloorDrawing";
+import { hueOf } from "./geometry";
 import { planOf } from "./plan";
 import { toScreen, type View } from "./view";
 
@@ -22,6 +23,9 @@ export function Thumbnail({ floor }: { floor: Floor }) {
       ))}
       {plan.tones.map((thing, index) => (
         <Outline key={index} thing={thing} view={view} fill="var(--soft)" stroke="none" />
+      ))}
+      {plan.paints.map((thing, index) => (
+        <Outline key={index} thing={thing} view={view} fill={hueOf(thing.hue ?? 0)} stroke="none" />
       ))}
       {plan.obstacles.map((thing, index) => (
         <Outline key={index} thing={thing} view={view} fill="var(--ghost)" stroke="var(--ink)" width={0.6} />

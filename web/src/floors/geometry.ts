@@ -72,6 +72,7 @@ export const ONE_OF: Record<Group, string> = {
   surfaces: "surface",
   ramps: "ramp",
   tones: "tone",
+  paints: "paint",
   corridors: "corridor",
   walls: "wall",
   obstacles: "obstacle",
@@ -81,4 +82,9 @@ export const ONE_OF: Record<Group, string> = {
 
 export function nameOf(group: Group, thing: Thing): string {
   return thing.name ? (group === "marks" ? `mark ${thing.name}` : thing.name) : ONE_OF[group];
+}
+
+/** A hue as paint: neither dark nor bright, and never without its number beside it. */
+export function hueOf(hue: number): string {
+  return `hsl(${hue} 55% 62%)`;
 }

@@ -20,6 +20,7 @@ export interface Thing {
   turn_slip?: number;
   rolling?: number;
   tone?: number;
+  hue?: number;
   slope?: number;
   uphill?: number;
   height?: number;
@@ -28,7 +29,7 @@ export interface Thing {
 }
 
 /** The groups in the order in which they lie on each other, the lowest first. */
-export const GROUPS = ["surfaces", "ramps", "tones", "corridors", "walls", "obstacles", "lamps", "marks"] as const;
+export const GROUPS = ["surfaces", "ramps", "tones", "paints", "corridors", "walls", "obstacles", "lamps", "marks"] as const;
 export type Group = (typeof GROUPS)[number];
 
 /** A floor with plain numbers, as it is drawn and edited. */
@@ -47,7 +48,7 @@ export interface Plan extends Record<Group, Thing[]> {
 /** The unit in which each number is drawn and edited. */
 export const UNIT_OF: Record<string, string> = {
   ...Object.fromEntries(["size", "at", "from", "to", "corners", "line", "radius", "width", "height"].map((key) => [key, "cm"])),
-  ...Object.fromEntries(["heading", "slope", "uphill"].map((key) => [key, "deg"])),
+  ...Object.fromEntries(["heading", "slope", "uphill", "hue"].map((key) => [key, "deg"])),
   ...Object.fromEntries(["tone", "travel_slip", "turn_slip", "rolling", "friction"].map((key) => [key, "%"])),
   ambient: "lx",
   light: "lx",

@@ -15,6 +15,7 @@ export const TEMPLATES: { word: string; group: Group; make: (at: Point) => Thing
   { word: "Surface", group: "surfaces", make: (at) => ({ name: "gravel", corners: box(at, 90, 60), travel_slip: 3, turn_slip: 17, rolling: 4 }) },
   { word: "Tone line", group: "tones", make: ([x, y]) => ({ tone: 8, width: 3, line: [[x - 60, y], [x, y + 15], [x + 60, y]] }) },
   { word: "Tone area", group: "tones", make: (at) => ({ tone: 20, corners: box(at, 30, 30) }) },
+  { word: "Painted area", group: "paints", make: (at) => ({ hue: 120, corners: box(at, 30, 30) }) },
   { word: "Ramp", group: "ramps", make: (at) => ({ corners: box(at, 60, 40), slope: 6, uphill: 0 }) },
   { word: "Lamp", group: "lamps", make: (at) => ({ at, height: 60, light: 150 }) },
   { word: "Mark", group: "marks", make: (at) => ({ name: "A", at, heading: 0 }) },
