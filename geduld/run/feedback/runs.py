@@ -1,4 +1,4 @@
-"""Runs in closed worlds: on a simulated floor, and on a trace by travel."""
+"""Runs in worlds with feedback: on a simulated floor, and on a trace by travel."""
 
 from __future__ import annotations
 
@@ -8,7 +8,8 @@ from typing import Any
 
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
-from geduld.run.feedback.lanes import Closed
+from geduld.run.feedback.lanes import Lanes
+from geduld.run.feedback.world import FeedbackWorld
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.run import Run
 from geduld.run.record.positions import positions
@@ -17,29 +18,27 @@ from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.retraced import Retraced
 from geduld.worlds.trace import Trace
 
-ClosedWorld = Simulation | Retraced
 
-
-class ClosedRun(Run):
+class FeedbackRun(Run):
     """A run in a world in which what the program does changes what it reads."""
 
-    world: ClosedWorld
+    world: FeedbackWorld
 
-    def __init__(self, compiled: Compiled, rig: Rig, world: ClosedWorld, text: str) -> None:
+    def __init__(self, compiled: Compiled, rig: Rig, world: FeedbackWorld, text: str) -> None:
         super().__init__(compiled, rig, world.end, text, world.inputs.stop_us)
         self.world = world
-        self.loop = Closed(compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget)
+        self.lanes = Lanes(compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget)
 
     def _lane(self) -> Lane:
-        loop = self.loop
-        return self._begin(loop.acts.set_known, loop.channel, loop.encoder, loop.reach)
+        lanes = self.lanes
+        return self._begin(lanes.effects.set_known, lanes.channel, lanes.encoder, lanes.reach)
 
     def _execute(self, lane: Lane) -> int | None:
-        self.loop.run(lane)
+        self.lanes.run(lane)
         return None
 
     def _go_on(self) -> None:
-        self.loop.reach(self.lasts)
+        self.lanes.reach(self.lasts)
 
     def _texts(self) -> Mapping[float, str]:
         return self.world.inputs.texts
@@ -50,7 +49,7 @@ class ClosedRun(Run):
         return Readings({name: Signal(trace.times, values) for name, values in trace.channels.items()})
 
 
-class FloorRun(ClosedRun):
+class FloorRun(FeedbackRun):
     """A run on a floor: its record has the pose, and what happened there."""
 
     world: Simulation
@@ -87,7 +86,7 @@ class FloorRun(ClosedRun):
         }
 
 
-class RetracedRun(ClosedRun):
+class RetracedRun(FeedbackRun):
     """A run on a trace by travel: past the recorded stretch what follows the place is not to be trusted."""
 
     world: Retraced

@@ -1,4 +1,4 @@
-"""What a lane waits for in a closed world, looked at again at every instant at which something can have changed."""
+"""What a lane waits for in a world with feedback, looked at again whenever something can have changed."""
 
 from __future__ import annotations
 
@@ -8,15 +8,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from geduld.binding import terms
-from geduld.run.program.compiler import Lane
-from geduld.run.program.requests import AWAIT, Request
+from geduld.run.program.requests import AWAIT
+from geduld.run.program.tasks import Task
 from geduld.run.search.corners import corners
 from geduld.worlds.trace import NEVER
 
 Holds = Callable[[int, int], bool]
 
 
-class Kept:
+class Variables:
     """The values that `set` keeps, as the search for corners asks for them: encoders change at samples alone."""
 
     def __init__(self, values: list[float]) -> None:
@@ -30,7 +30,7 @@ class Kept:
 
 
 @dataclass
-class Asked:
+class Awaited:
     """A condition that is waited for: how it is told, and the comparisons in it that may change between samples.
 
     `reads` are the kept values in it, which other lanes may set.
@@ -91,18 +91,11 @@ class Way:
 
 
 @dataclass(eq=False)
-class Strand:
-    """A lane as it runs: what it waits for, and the lanes inside it that it waits for in turn."""
+class WaitingTask(Task):
+    """A lane with all that its wait is looked at for, until it ends."""
 
-    lane: Lane
-    name: str
-    order: tuple[int, ...]
-    parent: Strand | None = None
-    request: Request = ()
-    inside: list[Strand] = field(default_factory=list)
-    called: int = 1
-    guards: list[tuple[int, Asked]] = field(default_factory=list)
-    until: Asked | None = None
+    guards: list[tuple[int, Awaited]] = field(default_factory=list)
+    until: Awaited | None = None
     since: int | None = None
     read: tuple[float, ...] = ()
     held: int = 0
@@ -133,7 +126,7 @@ class Strand:
         for number, asked in self.guards:
             if asked.holds(now, place):
                 return 2 + number
-        ending = self.request[0].ending
+        ending = self.request.op.ending
         if ending == AWAIT and self.until is not None:
             if self.until.holds(now, place):
                 read = tuple(values[index] for index in self.until.reads)

@@ -6,7 +6,7 @@ from geduld.run.program.requests import PASS, RAMP, Op, Request
 from geduld.run.record.journal import Journal
 
 
-class Acts:
+class Effects:
     """The beginnings and ends of steps, written into the journal."""
 
     def __init__(self, journal: Journal) -> None:
@@ -21,17 +21,17 @@ class Acts:
 
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts."""
-        op, now = request[0], request[1]
+        op, now = request.op, request.now
         self.set_known(op, now)
         if op.sets:
-            values = request[4][:1] * len(op.sets) if op.kind == RAMP else request[4]
+            values = request.values[:1] * len(op.sets) if op.kind == RAMP else request.values
             for part, value in zip(op.sets, values, strict=True):
                 self.journal.put(part, value, now, op.line)
         return request
 
     def finish(self, request: Request, stop: int, came: int, lane: str = "begin", order: tuple[int, ...] = ()) -> None:
         """Writes a wait down up to `stop`, and stops what it stops."""
-        op, journal = request[0], self.journal
+        op, journal = request.op, self.journal
         self.write_down(request, stop, lane, order)
         if came > 1:
             self.rest(op.abandons, op, stop)
@@ -40,7 +40,7 @@ class Acts:
             for part, code in op.controls:
                 journal.control(part, code, stop)
             for part in op.sets:
-                journal.put(part, request[4][1], stop, op.line)
+                journal.put(part, request.values[1], stop, op.line)
         if op.stops:
             self.rest(op.stops, op, stop)
         if not came:
@@ -54,7 +54,7 @@ class Acts:
 
     def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
         """Notes a wait up to `stop`."""
-        op, start = request[0], request[1]
+        op, start = request.op, request.now
         if op.kind == PASS:
             self.journal.looped(op.line, start, stop, lane, order)
         elif stop > start:

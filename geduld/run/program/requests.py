@@ -1,19 +1,18 @@
-"""What a lane asks the executor for.
-
-A lane yields a request: the op, the instant, and what the op does not know beforehand. A plain one is `(op, now)`; a
-full one is `(op, now, guards, kept, values, amount, more)`, where None stands for what the op itself holds.
-"""
+"""What a lane asks of whoever drives it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 SLEEP, AWAIT, TRAVEL, FOLLOW, RAMP, PASS, POLL, SIDE, OVER = range(9)
 POWER, SPEED, BRAKE, COAST = range(4)
 
-Request = tuple[Any, ...]
 Kept = tuple[tuple[Any, Any], ...]
+"""Values that a condition reads beside the world: a variable's index or an encoder's name, and what it is now."""
+Asked = tuple[Any, ...]
+"""What a lane yields: `(op, now)` where the op knows all, else all places of a Request. It is a plain tuple, because
+most waits are over before more than these two has been looked at."""
 
 
 @dataclass(slots=True)
@@ -49,6 +48,23 @@ NOTHING = Op(OVER, 0)
 WAKING, LOOKING, ASKING, SEARCHING = 50, 2, 20, 700
 
 
-def full(request: Request) -> Request:
-    """A request with all its places."""
-    return (request[0], request[1], (), (), None, None, ()) if len(request) == 2 else request
+class Request(NamedTuple):
+    """A step that takes time: the op, the instant at which it begins, and what the op does not know beforehand.
+
+    `guards` are those around it, the outermost first: number, condition, and what that keeps. `kept` is what its own
+    condition keeps, `values` are what it sets outputs to, `amount` is its time, `(held, patience)` or way where these
+    are worked out, and the lanes of a side by side; `followed` is what the values keep that its outputs follow.
+    """
+
+    op: Op
+    now: int
+    guards: tuple[tuple[int, int, Kept], ...] = ()
+    kept: Kept = ()
+    values: Any = None
+    amount: Any = None
+    followed: Kept = ()
+
+    @property
+    def measure(self) -> Any:
+        """Its time, `(held, patience)` or way, whoever knows it."""
+        return self.op.amount if self.amount is None else self.amount

@@ -12,7 +12,7 @@ from geduld.run.program.requests import FOLLOW, Request
 from geduld.run.record.journal import Journal
 from geduld.run.recorded.odometry import Odometer, split
 from geduld.run.search.columns import Evaluator, as_array, evaluator
-from geduld.run.search.samples import View
+from geduld.run.search.samples import Samples
 from geduld.run.search.turns import SteadyTurn
 from geduld.worlds.trace import Floats, Ticks, Trace
 
@@ -31,11 +31,11 @@ class Moving:
         self.journal = journal
         self.odometer = odometer
         self.moved_to: dict[int, int] = {}
-        self.known: tuple[Request, int, Ticks, list[tuple[str, Floats]]] = (), 0, trace.times[:0], []
+        self.known: tuple[Request | None, int, Ticks, list[tuple[str, Floats]]] = None, 0, trace.times[:0], []
 
     def move(self, request: Request, stop: int) -> None:
         """Moves the outputs of a wait, from behind its start to before `stop`."""
-        op = request[0]
+        op = request.op
         if op.kind == FOLLOW:
             ticks, moves = self._follow(request, stop)
             self.journal.move(op.line, ticks, moves)
@@ -46,18 +46,17 @@ class Moving:
     def moved(self, request: Request, now: int) -> None:
         """Moves the outputs of a wait up to before `now`: from there on they follow what another lane has changed."""
         self.move(request, now)
-        self.moved_to[id(request[0])] = now
+        self.moved_to[id(request.op)] = now
 
     def begins(self, request: Request) -> int:
         """From when on the outputs of a wait are still to be moved: from its start, or from the last such change."""
-        start: int = request[1]
-        return max(start, self.moved_to.get(id(request[0]), 0))
+        return max(request.now, self.moved_to.get(id(request.op), 0))
 
     def motion(self, request: Request, limit: int) -> Motion:
         """What a wait sets its outputs to from behind its start to before `limit`, unless it ends earlier."""
-        op, bounds = request[0], {name: part.bounds for name, part in self.journal.parts.items()}
+        op, bounds = request.op, {name: part.bounds for name, part in self.journal.parts.items()}
         if op.kind != FOLLOW:
-            over = request[1] + (op.amount if request[5] is None else request[5])
+            over = request.now + request.measure
             ticks, levels = self._ramp(request, min(over, limit))
             return {name: (ticks, np.clip(levels, *bounds[name])) for name in op.sets}
         ticks, moves = self._follow(request, limit)
@@ -67,8 +66,7 @@ class Moving:
         }
 
     def _ramp(self, request: Request, stop: int) -> tuple[Ticks, Floats]:
-        start, (first, last) = request[1], request[4]
-        over = request[0].amount if request[5] is None else request[5]
+        start, (first, last), over = request.now, request.values, request.measure
         ticks = np.arange(start + self.rig.loop_us, stop, self.rig.loop_us, dtype=np.int64)
         return ticks, first + (last - first) * ((ticks - start) / max(1, over))
 
@@ -82,8 +80,8 @@ class Moving:
         return ticks[:count], [(name, levels[:count]) for name, levels in moves]
 
     def _worked_out(self, request: Request, stop: int) -> tuple[Ticks, list[tuple[str, Floats]]]:
-        op, kept = request[0], dict(request[6])
-        first = int(self.trace.times.searchsorted(request[1], "right"))
+        op, kept = request.op, dict(request.followed)
+        first = int(self.trace.times.searchsorted(request.now, "right"))
         if id(op) in self.moved_to:
             first = max(first, int(self.trace.times.searchsorted(self.moved_to[id(op)], "left")))
         last = int(self.trace.times.searchsorted(stop, "left"))
@@ -93,7 +91,7 @@ class Moving:
         if any(isinstance(turn, SteadyTurn) for turn in kept.values()):
             return ticks, self._follow_angles(request, kept, first, ticks)
         followers = [(name, self._evaluator(index)) for name, index in zip(op.sets, op.follows, strict=True)]
-        look = View(self.trace, slice(first, last), ticks, kept)
+        look = Samples(self.trace, slice(first, last), ticks, kept)
         return ticks, [(name, as_array(value(look), len(ticks))) for name, value in followers]
 
     def channel(self, name: str) -> memoryview:
@@ -109,7 +107,7 @@ class Moving:
         self, request: Request, kept: dict[Any, Any], first: int, ticks: Ticks
     ) -> list[tuple[str, Floats]]:
         """Outputs that follow what they themselves have turned: each sample's value moves the next one's angle."""
-        op, parts = request[0], self.journal.parts
+        op, parts = request.op, self.journal.parts
         turns = {name: turn for name, turn in kept.items() if isinstance(turn, SteadyTurn)}
         starts = {name: (turn.tick, turn.start, turn.slope) for name, turn in turns.items()}
 

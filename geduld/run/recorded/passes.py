@@ -13,7 +13,7 @@ import numpy as np
 
 from geduld.run.program.trees import Choice, Fixed, Loop, Path, Table, Tree, Worked
 from geduld.run.search.columns import as_array
-from geduld.run.search.samples import View
+from geduld.run.search.samples import Samples
 
 
 @dataclass
@@ -39,7 +39,7 @@ _UNTOUCHED = Column(0.0, False)
 class Passes:
     """A loop over the passes that `look` sees."""
 
-    def __init__(self, loop: Loop, look: View) -> None:
+    def __init__(self, loop: Loop, look: Samples) -> None:
         self.loop = loop
         self.look = look
         self.conditions: dict[int, list[Any]] = {}

@@ -12,7 +12,7 @@ from geduld.run.program.loops import Poll
 from geduld.run.record.journal import Journal
 from geduld.run.recorded.passes import Column, Passes
 from geduld.run.search.columns import as_array
-from geduld.run.search.samples import View
+from geduld.run.search.samples import Samples
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 _FIRST_CHUNK = 8_192
@@ -33,7 +33,7 @@ class Polling:
         done, size = 0, _FIRST_CHUNK
         while done < count:
             ticks, places = self._passes(now + done * self.period, min(count - done, size))
-            look = View(self.trace, places, ticks, self.kept)
+            look = Samples(self.trace, places, ticks, self.kept)
             left = self._left_at(look, len(ticks))
             if left is not None:
                 look.ticks = ticks[:left]
@@ -55,7 +55,7 @@ class Polling:
         ticks = start + np.arange(count, dtype=np.int64) * self.period
         return ticks, times.searchsorted(ticks, "right") - 1
 
-    def _left_at(self, look: View, count: int) -> int | None:
+    def _left_at(self, look: Samples, count: int) -> int | None:
         """The pass at which the loop is left; it is not made."""
         if self.poll.value is None:
             return None

@@ -8,7 +8,7 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled, Lane
-from geduld.run.program.requests import AWAIT, OVER, POLL, Request, full
+from geduld.run.program.requests import AWAIT, OVER, POLL, Request
 from geduld.run.program.run import Run
 from geduld.run.record.record import Readings, Signal
 from geduld.run.record.trust import trust_horizons
@@ -63,7 +63,9 @@ class TraceRun(Run):
                 else:
                     if op.kind == OVER:
                         return None
-                    stop, came = self._poll(request) if op.kind == POLL else self._whole(full(request), now)
+                    stop, came = (
+                        self._poll(Request(*request)) if op.kind == POLL else self._whole(Request(*request), now)
+                    )
                     place = bisect_right(times, stop) - 1
                 if stop > end and came >= 0:
                     return None
@@ -87,7 +89,7 @@ class TraceRun(Run):
 
     def _poll(self, request: Request) -> tuple[int, int]:
         """Goes round a loop without state: when it is left, and how many steps it took; -1 past the budget."""
-        op, now, kept, (cost, budget) = request[0], request[1], request[3], request[5]
+        op, now, kept, (cost, budget) = request.op, request.now, request.kept, request.amount
         loop, affordable = self.rig.loop_us, budget // cost
         possible = (self.end - now) // loop + 1
         polling = Polling(self.compiled.polls[op.index], self.trace, self.journal, dict(kept), loop)

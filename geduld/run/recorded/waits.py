@@ -8,7 +8,7 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
-from geduld.run.program.effects import Acts
+from geduld.run.program.effects import Effects
 from geduld.run.program.requests import FOLLOW, RAMP, SLEEP, TRAVEL, Kept, Op, Request
 from geduld.run.record.journal import Journal
 from geduld.run.recorded.moved import Motion, Moving
@@ -23,7 +23,7 @@ _FIRST_SPAN = 1_000_000
 _SLEEPING = Op(SLEEP, 0)
 
 
-class Waits(Acts):
+class Waits(Effects):
     """The waits of one run on a trace."""
 
     def __init__(self, compiled: Compiled, rig: Rig, trace: Trace, end: int, journal: Journal) -> None:
@@ -82,14 +82,14 @@ class Waits(Acts):
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
         super().begin(request)
-        op, now = request[0], request[1]
+        op, now = request.op, request.now
         if op.kind == FOLLOW:
             self.moving.moved_to.pop(id(op), None)
         if not self.compiled.asks_encoders:
             return request
-        guards = tuple((number, condition, self._turning(kept, now)) for number, condition, kept in request[2])
-        kept, more = self._turning(request[3], now), self._turning(request[6], now)
-        return (op, now, guards, kept, request[4], request[5], more)
+        guards = tuple((number, condition, self._turning(kept, now)) for number, condition, kept in request.guards)
+        kept, followed = self._turning(request.kept, now), self._turning(request.followed, now)
+        return request._replace(guards=guards, kept=kept, followed=followed)
 
     def _turning(self, kept: Kept, now: int) -> Kept:
         turn = self.odometer.turn
@@ -97,7 +97,7 @@ class Waits(Acts):
 
     def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
         """Notes a wait up to `stop`, with what it kept moving."""
-        if request[0].kind in (FOLLOW, RAMP):
+        if request.op.kind in (FOLLOW, RAMP):
             self.moving.move(request, min(stop, self.end + 1))
         super().write_down(request, stop, lane, order)
 
@@ -107,11 +107,11 @@ class Waits(Acts):
         Why is 1 for its own reason, 0 when its patience ran out, 2 + n for guard n. Of a guard and the wait's own
         end at one instant the guard counts; of two guards the outer one.
         """
-        op = request[0]
+        op = request.op
         if op.kind in (FOLLOW, RAMP):
             span = _FIRST_SPAN
             while True:
-                limit = min(request[1] + span, self.end + 1)
+                limit = min(request.now + span, self.end + 1)
                 moved = self._in_motion(request, limit)
                 if moved is request:
                     break
@@ -119,11 +119,11 @@ class Waits(Acts):
                 if stop < limit or limit > self.end:
                     return stop, came
                 span *= 8
-        return self._ends(request, now) if request[2] else self._own_end(request, now)
+        return self._ends(request, now) if request.guards else self._own_end(request, now)
 
     def _ends(self, request: Request, now: int) -> tuple[int, int]:
         limit, why = NEVER, 1
-        for number, condition, kept in request[2]:
+        for number, condition, kept in request.guards:
             holds = self._search(condition, kept).first(now, 0, self.end)
             if holds < limit:
                 limit, why = holds, 2 + number
@@ -131,15 +131,14 @@ class Waits(Acts):
         return (limit, why) if limit <= stop else (stop, came)
 
     def _own_end(self, request: Request, now: int) -> tuple[int, int]:
-        op, start = request[0], request[1]
-        amount = op.amount if request[5] is None else request[5]
+        op, start, amount = request.op, request.now, request.measure
         if op.ending == SLEEP:
             return start + amount, 1
         if op.ending == TRAVEL:
             return self._travelled(request, amount), 1
         held, patience = amount
         limit = self.end if patience is None else start + patience
-        found = self._search(op.index, request[3]).first(now, held, limit)
+        found = self._search(op.index, request.kept).first(now, held, limit)
         if patience is not None and found > limit:
             return limit, 0
         return found, 1
@@ -156,8 +155,8 @@ class Waits(Acts):
 
     def _travelled(self, request: Request, amount: float, motion: Motion | None = None) -> int:
         """When a way is made: by what was recorded, or by the motion model."""
-        line, start = request[0].line, request[1]
-        move = self.compiled.travels[request[0].index]
+        line, start = request.op.line, request.now
+        move = self.compiled.travels[request.op.index]
         columns = [self.trace.column(f"{name}.angle") for name, _, _ in move.wheels]
         if move.by == "encoder" and all(column is not None for column in columns):
             ways = [(column, way) for column, (_, way, _) in zip(columns, move.wheels, strict=True)]
@@ -173,7 +172,7 @@ class Waits(Acts):
 
         The request itself when none of its conditions asks for such an angle.
         """
-        op, start, guards, kept = request[:4]
+        op, start, guards, kept = request.op, request.now, request.guards, request.kept
         asked = [pair for _, _, kept in guards for pair in kept] + list(kept)
         turns = {name for name, turn in asked if isinstance(turn, SteadyTurn)}
         if not turns and op.ending != TRAVEL:
@@ -189,8 +188,8 @@ class Waits(Acts):
             return tuple((name, changing.get(name, turn)) for name, turn in kept)
 
         guards = tuple((number, condition, moved(kept)) for number, condition, kept in guards)
-        amount = request[5]
+        amount = request.amount
         if op.ending == TRAVEL:
             way = op.amount if amount is None else amount
             op, amount = _SLEEPING, self._travelled(request, way, motion) - start
-        return (op, start, guards, moved(kept), request[4], amount, request[6])
+        return request._replace(op=op, guards=guards, kept=moved(kept), amount=amount)

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from geduld.binding import terms
 from geduld.run.search.columns import Evaluator, as_array
 from geduld.run.search.corners import corners
-from geduld.run.search.samples import View
+from geduld.run.search.samples import Samples
 from geduld.run.search.turns import ChangingTurn
 from geduld.worlds.trace import NEVER, Ticks, Trace
 
@@ -38,7 +38,7 @@ class SearchLines:
         """
         looks = [start, *self.crossings[bisect_right(self.crossings, start) :]]
         ticks = np.array(looks, np.int64)
-        mask = self.holds(View(self.trace, slice(0), ticks, self.kept))
+        mask = self.holds(Samples(self.trace, slice(0), ticks, self.kept))
         since = None
         for index, holds in enumerate(as_array(mask, len(looks)).tolist()):
             if not holds:
@@ -118,7 +118,7 @@ class SearchBetween:
             if len(inside):
                 ticks = np.union1d(ticks, inside)
                 places = self.trace.times.searchsorted(ticks, "right") - 1
-        look = View(self.trace, slice(first, stop) if places is None else places, ticks, self.kept)
+        look = Samples(self.trace, slice(first, stop) if places is None else places, ticks, self.kept)
         mask = as_array(self.holds(look), len(ticks)).astype(np.bool_)
         self.times = np.concatenate((self.times, ticks)) if len(self.times) else ticks
         self.mask = np.concatenate((self.mask, mask)) if len(self.mask) else mask

@@ -10,7 +10,7 @@ from geduld.binding import terms
 from geduld.worlds.trace import Ticks, Trace
 
 
-class View:
+class Samples:
     """A lookup of readings at `places`, and of the clock at the `ticks` that go with them.
 
     `kept` holds the values of variables by their index, and how the encoders turn by their name.

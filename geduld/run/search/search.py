@@ -17,7 +17,7 @@ from geduld.run.search.blocks import Maybe, possible
 from geduld.run.search.columns import COMPARISONS, Evaluator, evaluator
 from geduld.run.search.corners import crossings
 from geduld.run.search.edges import Simple
-from geduld.run.search.samples import View
+from geduld.run.search.samples import Samples
 from geduld.worlds.trace import BLOCK, NEVER, Trace
 
 _FIRST_CHUNK = 256
@@ -73,7 +73,7 @@ class Search:
         self.condition = condition
         self.trace = trace
         self.times = trace.times_view
-        self.look = View(trace, slice(0), trace.times, kept)
+        self.look = Samples(trace, slice(0), trace.times, kept)
         self.holds = condition.holds
         self.mask: Mask = np.empty(0, np.bool_)
         self.blocks: Mask | None = None
