@@ -57,6 +57,8 @@ install_web() {
     npm --prefix web ci --silent --no-fund --no-audit
 }
 
+make_api() { npm --prefix web run --silent api >/dev/null; }
+
 build_web() {
     echo "Building the web app ..."
     npm --prefix web run --silent build -- --logLevel warn || return 1
@@ -66,6 +68,9 @@ build_web() {
 setup_web() {
     stamped web/node_modules/.installed "$(fingerprint web/package.json web/package-lock.json)" install_web \
         || fail "The web packages could not be installed."
+    [ -d web/src/api/generated ] || rm -f web/api.stamp
+    stamped web/api.stamp "$(fingerprint web/openapi.json web/openapi-ts.config.ts web/package-lock.json)" make_api \
+        || fail "The web app's client could not be made from web/openapi.json."
     local sources
     sources="$(find web/src web/public web/index.html web/vite.config.ts web/package-lock.json -type f | LC_ALL=C sort | tr '\n' '\0' | xargs -0 sha256sum | sha256sum | cut -d' ' -f1)"
     [ -f web/dist/index.html ] || rm -f web/dist.stamp

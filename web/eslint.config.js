@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["dist", "node_modules"] },
+  { ignores: ["dist", "node_modules", "src/api/generated", "openapi-ts.config.ts"] },
   js.configs.recommended,
   ...tseslint.configs.recommendedTypeChecked,
   {

@@ -45,6 +45,21 @@ def with_problems(result: dict[str, Any], generator: Any, request: Any, public: 
     for operations in result["paths"].values():
         for method, operation in operations.items():
             if method in _METHODS:
+                for parameter in operation.get("parameters", ()):
+                    if parameter["in"] == "path":  # every row is named by its number
+                        parameter["schema"] = {"type": "integer"}
                 for status, said in _SAID.items():
                     operation["responses"].setdefault(status, {"description": said, "content": content})
+    return result
+
+
+def answers_are_whole(result: dict[str, Any], generator: Any, request: Any, public: bool) -> dict[str, Any]:
+    """The description, with every field required in every answer: what is not known is null or empty, but there."""
+    for name, schema in result["components"]["schemas"].items():
+        if name == "Problem" or name.endswith("Request"):
+            continue
+        fields = schema.get("properties", {})
+        always = [field for field, known in fields.items() if not known.pop("x-sometimes", False)]
+        if always:
+            schema["required"] = always
     return result

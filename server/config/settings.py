@@ -89,10 +89,13 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "ENUM_NAME_OVERRIDES": {"VerdictWord": "server.shelf.answers.VERDICTS"},
     "OAS_VERSION": "3.1.0",
+    "COMPONENT_SPLIT_REQUEST": True,
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "server.config.schema.with_problems",
+        "server.config.schema.answers_are_whole",
     ],
 }
 LOGGING = {

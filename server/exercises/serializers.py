@@ -17,6 +17,7 @@ from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.texts import looked_through
+from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Floor, Rig, Trace
 from server.shelf.services import core_rig, library_texts
@@ -76,6 +77,29 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
         world = {**now, "limit": (now["limit_us"] or 0) / 1e6}
         in_turn(exercise.owner_id, try_world, exercise.rig.source, world, limit_s=MOST_SECONDS)
         return values
+
+
+class CheckTitleSerializer(serializers.Serializer):
+    """A check by its title, its points, and whether students do not see it."""
+
+    title = serializers.CharField()
+    points = serializers.FloatField()
+    private = serializers.BooleanField()
+
+
+class TextProblemsSerializer(serializers.Serializer):
+    """The hints about an exercise's texts."""
+
+    reference = HintSerializer(many=True)
+    checks = HintSerializer(many=True)
+
+
+class TextVersionsSerializer(serializers.Serializer):
+    """Which texts these are, for changes that start from them."""
+
+    brief = serializers.CharField()
+    reference = serializers.CharField()
+    checks = serializers.CharField()
 
 
 class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
@@ -144,17 +168,17 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         counted: int | None = getattr(exercise, "hand_ins_counted", None)
         return exercise.hand_ins.count() if counted is None else counted
 
-    @extend_schema_field(serializers.DictField(child=serializers.CharField()))
+    @extend_schema_field(TextVersionsSerializer)
     def get_versions(self, exercise: Exercise) -> dict[str, str]:
         """Which texts these are, for changes that start from them."""
         return {name: version_of(getattr(exercise, name)) for name in TEXTS}
 
-    @extend_schema_field(serializers.ListField(child=serializers.DictField()))
+    @extend_schema_field(CheckTitleSerializer(many=True))
     def get_check_titles(self, exercise: Exercise) -> list[dict[str, Any]]:
         """Each check's title and points, and whether students see it."""
         return self._texts(exercise)[0]
 
-    @extend_schema_field(serializers.DictField())
+    @extend_schema_field(TextProblemsSerializer)
     def get_problems(self, exercise: Exercise) -> dict[str, Any]:
         """The hints about the reference and the checks."""
         return self._texts(exercise)[1]

@@ -6,8 +6,7 @@ from typing import Any
 
 from django.db.models import BinaryField, Count, F, Prefetch, QuerySet, Value, When
 from django.db.models import Case as IfElse
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.decorators import action
 from rest_framework.exceptions import NotFound
@@ -19,6 +18,8 @@ from server.config.owned import KeptWhole, OwnedViewSet
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
 from server.exercises.services import receive, recording_json
+from server.shelf.answers import RecordingSerializer
+from server.shelf.lanes import STRETCH
 
 MOST_SECONDS = 20.0
 
@@ -89,11 +90,7 @@ class HandInViewSet(OfExerciseViewSet):
     queryset = _SHOWN
     serializer_class = HandInSerializer
 
-    @extend_schema(
-        responses=OpenApiResponse(
-            OpenApiTypes.OBJECT, description="the recorded run and the checks' verdicts, as on the bench"
-        )
-    )
+    @extend_schema(parameters=STRETCH, responses=RecordingSerializer)
     @action(detail=True)
     def recording(self, request: Request, pk: str | None = None) -> Response:
         """A recorded run, from `from` to `to` in s. Raises TraceError for a recording that cannot be read."""

@@ -6,8 +6,7 @@ from typing import Any
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,15 +16,12 @@ from geduld.language.quantities import show
 from server.config.apart import in_turn
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import look_at
+from server.marks.answers import ProofSerializer, SheetSerializer
 from server.marks.jobs import cancel, start
 from server.marks.models import Override
 from server.marks.services import grade, history, proof, prove, roster_csv, sheet, sheet_csv, worth_of
 
 MOST_SECONDS = 30.0
-_PROOF = OpenApiResponse(
-    OpenApiTypes.OBJECT, description="what proofreading found, whether it is stale, and the work going on"
-)
-_SHEET = OpenApiResponse(OpenApiTypes.OBJECT, description="the mark sheet: rows of hand-ins with their marks")
 
 
 class OfExercise(APIView):
@@ -39,7 +35,7 @@ class OfExercise(APIView):
 class GradeView(OfExercise):
     """Grades an exercise's hand-ins."""
 
-    @extend_schema(request=None, responses={200: _SHEET})
+    @extend_schema(request=None, responses={200: SheetSerializer})
     def post(self, request: Request, pk: int) -> Response:
         """Starts to grade what is new or stale, and answers with the sheet as it is."""
         exercise = self.exercise(request, pk)
@@ -47,7 +43,7 @@ class GradeView(OfExercise):
         start("grade", exercise.pk, grade)
         return Response(sheet(exercise))
 
-    @extend_schema(request=None, responses={200: _SHEET})
+    @extend_schema(request=None, responses={200: SheetSerializer})
     def delete(self, request: Request, pk: int) -> Response:
         """Stops grading; what is graded stays."""
         exercise = self.exercise(request, pk)
@@ -79,7 +75,7 @@ class OverrideSerializer(serializers.ModelSerializer):
         return values
 
 
-class HistorySerializer(serializers.Serializer):
+class ChangeOfMarkSerializer(serializers.Serializer):
     """What a mark was before, by Geduld or by the teacher."""
 
     check = serializers.CharField()
@@ -97,10 +93,10 @@ class OverrideView(APIView):
         rows = HandIn.objects.defer("data").select_related("exercise__rig")
         return get_object_or_404(rows, pk=pk, exercise__owner=request.user)
 
-    @extend_schema(responses=HistorySerializer(many=True))
+    @extend_schema(responses=ChangeOfMarkSerializer(many=True))
     def get(self, request: Request, pk: int) -> Response:
         """All that was changed, by Geduld or by the teacher: nothing is forgotten."""
-        return Response(HistorySerializer(history(self.hand_in(request, pk)), many=True).data)
+        return Response(ChangeOfMarkSerializer(history(self.hand_in(request, pk)), many=True).data)
 
     @extend_schema(request=OverrideSerializer, responses={201: OverrideSerializer})
     def post(self, request: Request, pk: int) -> Response:
@@ -126,12 +122,12 @@ class RosterCsv(OfExercise):
 class ProofView(OfExercise):
     """Proofreading of an exercise."""
 
-    @extend_schema(responses={200: _PROOF})
+    @extend_schema(responses={200: ProofSerializer})
     def get(self, request: Request, pk: int) -> Response:
         """What was found last."""
         return Response(proof(self.exercise(request, pk)))
 
-    @extend_schema(request=None, responses={200: _PROOF})
+    @extend_schema(request=None, responses={200: ProofSerializer})
     def post(self, request: Request, pk: int) -> Response:
         """Starts to proofread."""
         exercise = self.exercise(request, pk)
@@ -139,7 +135,7 @@ class ProofView(OfExercise):
         start("prove", exercise.pk, prove)
         return Response(proof(exercise))
 
-    @extend_schema(request=None, responses={200: _PROOF})
+    @extend_schema(request=None, responses={200: ProofSerializer})
     def delete(self, request: Request, pk: int) -> Response:
         """Stops proofreading."""
         exercise = self.exercise(request, pk)
@@ -150,7 +146,7 @@ class ProofView(OfExercise):
 class SheetView(OfExercise):
     """The mark sheet."""
 
-    @extend_schema(responses={200: _SHEET})
+    @extend_schema(responses={200: SheetSerializer})
     def get(self, request: Request, pk: int) -> Response:
         """The mark sheet as it is."""
         return Response(sheet(self.exercise(request, pk)))

@@ -6,8 +6,7 @@ import json
 from typing import Any
 
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,6 +15,7 @@ from rest_framework.views import APIView
 from geduld.language.source import MOST_BYTES
 from server.config.apart import TookTooLong, in_turn, newest
 from server.config.owned import KeyField, OwnedField
+from server.shelf.answers import BenchAnswerSerializer
 from server.shelf.bench_run import bench_json, kept_run
 from server.shelf.models import Rig
 from server.shelf.serializers import TraceSerializer
@@ -52,10 +52,7 @@ class BenchSerializer(WorldSerializer):
 class BenchRun(APIView):
     """Runs a program in a world, as often as it is edited."""
 
-    @extend_schema(
-        request=BenchSerializer,
-        responses=OpenApiResponse(OpenApiTypes.OBJECT, description="hints, run, checks, thresholds"),
-    )
+    @extend_schema(request=BenchSerializer, responses=BenchAnswerSerializer)
     def post(self, request: Request) -> HttpResponse:
         """Hints always; the run and the verdicts when the program has no errors and a world is chosen.
 

@@ -20,7 +20,7 @@ MOST_DOINGS, MOST_NAMES = 20_000, 100
 COORDINATES = (".x", ".y")
 
 
-@extend_schema_field({"type": ["number", "string", "boolean", "null"]})
+@extend_schema_field({"type": ["number", "string", "null"]})
 class DoingValue(serializers.JSONField):
     """A number, a text, or null."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.exceptions import ValidationError
 
 from geduld.language.quantities import TEXT
@@ -14,6 +15,11 @@ from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS
 
 MOST_COLUMNS = 4_000
+STRETCH = [
+    OpenApiParameter("from", float, description="start in seconds (default 0)"),
+    OpenApiParameter("to", float, description="end in seconds (default the end)"),
+    OpenApiParameter("columns", int, description="how many columns the screen has (default 1200)"),
+]
 MOST_TEXTS = 500
 MOST_POSES = 2_500
 

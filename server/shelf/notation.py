@@ -13,35 +13,35 @@ from geduld.language import words
 from geduld.language.quantities import UNITS
 
 
-class SentenceSerializer(serializers.Serializer):
+class CheckSentenceSerializer(serializers.Serializer):
     """A sentence of checks as it is offered: see `geduld.checks.pattern.Form`."""
 
     label = serializers.CharField()
     detail = serializers.CharField()
     insert = serializers.CharField()
-    needs = serializers.CharField()
+    needs = serializers.CharField(allow_blank=True)
 
 
-class NotationSerializer(serializers.Serializer):
+class NotationWordsSerializer(serializers.Serializer):
     """The notation's words by their role, and the sentences of checks."""
 
     steps = serializers.ListField(child=serializers.CharField())
     words = serializers.ListField(child=serializers.CharField())
     functions = serializers.ListField(child=serializers.CharField())
     units = serializers.ListField(child=serializers.CharField())
-    sentences = SentenceSerializer(many=True)
+    sentences = CheckSentenceSerializer(many=True)
 
 
 class Notation(APIView):
     """The notation's words, for highlighting and completion."""
 
-    @extend_schema(responses=NotationSerializer)
+    @extend_schema(responses=NotationWordsSerializer)
     def get(self, request: Request) -> Response:
         """Words by their role, and the sentences of checks as forms."""
         others = (*words.OTHER_WORDS, *words.CHECK_WORDS, *words.WAYS, *" ".join(words.PIVOTS).split())
         own = (word for pattern in PATTERNS.values() for word in pattern.words)
         return Response(
-            NotationSerializer(
+            NotationWordsSerializer(
                 {
                     "steps": words.STEP_WORDS,
                     "words": list(dict.fromkeys((*others, *own))),

@@ -10,6 +10,7 @@ from rest_framework import serializers
 
 from geduld.language.quantities import TEXT
 from geduld.language.source import MOST_BYTES
+from geduld.rig.kinds import FOLLOWS
 from geduld.rig.model import Part
 from geduld.rig.physics import Mount
 from geduld.rig.reader import rig_from_json
@@ -17,6 +18,7 @@ from geduld.worlds.floor.reader import floor_from_json
 from server.config.owned import OwnedField
 from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
+from server.shelf.answers import RigShapeSerializer
 from server.shelf.depending import what_breaks
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
@@ -28,13 +30,13 @@ class PartSerializer(serializers.Serializer):
 
     name = serializers.CharField()
     kind = serializers.CharField()
-    role = serializers.CharField()
+    role = serializers.ChoiceField(choices=["output", "sensor"])
     port = serializers.CharField()
-    unit = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
     contact = serializers.BooleanField()
     says = serializers.BooleanField(help_text="whether its reading is a text")
     encoder = serializers.BooleanField(help_text="whether its turning is measured")
-    follows = serializers.CharField(help_text="what its reading follows: hand, place or motors")
+    follows = serializers.ChoiceField(choices=FOLLOWS, help_text="what its reading follows")
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
 
@@ -45,7 +47,7 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
     in_place = {  # noqa: RUF012
         "parts": [], "properties": [], "libraries": [], "exclusive": [], "has_drive": False,
         "drive_is_measured": False, "drive_is_timed": False,
-        "shape": {"outline": None, "radius": None, "wheel_diameter": None, "track_width": None, "mounts": {}},
+        "shape": {"outline": [], "radius": 0.0, "wheel_diameter": None, "track_width": None, "mounts": {}},
     }  # fmt: skip
     broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
 
@@ -117,7 +119,7 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
         """Groups of contacts of which the hardware can read only one at a time."""
         return [list(group) for group in core_rig(rig).exclusive]
 
-    @extend_schema_field(serializers.DictField())
+    @extend_schema_field(RigShapeSerializer)
     def get_shape(self, rig: Rig) -> dict[str, Any]:
         """The body, the wheels and where the sensors sit, to be drawn: in cm and deg, ahead and to the left."""
         core = core_rig(rig)
@@ -151,9 +153,15 @@ def part_as_json(part: Part) -> dict[str, Any]:
     }
 
 
+@extend_schema_field({"type": "object", "additionalProperties": {}})
+class SourceField(serializers.JSONField):
+    """A description as JSON, as its file has it."""
+
+
 class FloorSerializer(serializers.ModelSerializer):
     """A floor; it is called what its source says. `started_from` is the version of it that a change started from."""
 
+    source = SourceField()
     name = serializers.CharField(read_only=True)
     version = serializers.SerializerMethodField()
     started_from = serializers.CharField(required=False, write_only=True, max_length=64)
@@ -205,6 +213,8 @@ class InputsSerializer(BrokenRow, serializers.ModelSerializer):
 
 class TraceSerializer(serializers.ModelSerializer):
     """A trace without its samples. The rig is fixed at import."""
+
+    channels = serializers.ListField(child=serializers.CharField(), read_only=True)
 
     class Meta:
         model = Trace

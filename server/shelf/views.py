@@ -9,8 +9,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import ProtectedError
 from django.http import HttpResponse
-from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.decorators import action
 from rest_framework.exceptions import APIException, ValidationError
 from rest_framework.request import Request
@@ -21,8 +20,9 @@ from server.config.apart import in_turn
 from server.config.owned import OwnedViewSet
 from server.config.space import shrink
 from server.config.versions import Changed
+from server.shelf.answers import LanesSerializer
 from server.shelf.importing import imported_file
-from server.shelf.lanes import lanes, window
+from server.shelf.lanes import STRETCH, lanes, window
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
 from server.shelf.serializers import (
     BehaviourSerializer,
@@ -93,14 +93,8 @@ class TraceViewSet(OwnedViewSet):
         transaction.on_commit(shrink)
 
     @extend_schema(
-        parameters=[
-            OpenApiParameter("from", float, description="start in seconds (default 0)"),
-            OpenApiParameter("to", float, description="end in seconds (default the trace's end)"),
-            OpenApiParameter("columns", int, description="how many columns the screen has (default 1200)"),
-        ],
-        responses=OpenApiResponse(
-            OpenApiTypes.OBJECT, description="the lanes: part, times in seconds, values in the part's unit"
-        ),
+        parameters=STRETCH,
+        responses=LanesSerializer,
     )
     @action(detail=True)
     def lanes(self, request: Request, pk: str | None = None) -> Response:

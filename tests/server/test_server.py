@@ -15,6 +15,7 @@ from server.demo import load_demo
 from server.exercises.models import HandIn
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Trace
 from tests.glasshouse import DEMO, SMALL, program
+from tests.server.described import not_described, operation_of
 
 
 @override_settings(JOBS_INLINE=True)
@@ -34,20 +35,24 @@ class ServerTest(TestCase):
         self.trace = next(trace for trace in self.get("traces") if trace["name"] == "Dry day")
 
     def get(self, path, status=200):
-        response = self.client.get(f"/api/{path}")
+        return self.answered("get", path, self.client.get(f"/api/{path}"), status)
+
+    def answered(self, method, path, response, status):
+        """What was answered, which is as the description has it."""
         self.assertEqual(response.status_code, status, response.content)
-        return response.json()
+        operation = operation_of(method, f"/api/{path}")
+        if operation is not None:
+            self.assertEqual(not_described(operation, response), [], f"{method} {path}")
+        return response.json() if response.content else None
 
     def send(self, method, path, value, status=200):
         response = getattr(self.client, method)(f"/api/{path}", json.dumps(value), content_type="application/json")
-        self.assertEqual(response.status_code, status, response.content)
-        return response.json() if response.content else None
+        return self.answered(method, path, response, status)
 
     def upload(self, path, name, data, status, **fields):
         field = "files" if "hand-ins" in path else "file"
         response = self.client.post(f"/api/{path}", {field: SimpleUploadedFile(name, data), **fields})
-        self.assertEqual(response.status_code, status, response.content)
-        return response.json()
+        return self.answered("post", path, response, status)
 
 
 class SigningIn(ServerTest):

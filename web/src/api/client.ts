@@ -1,3 +1,5 @@
+import { client } from "./generated/client.gen";
+
 /** What the server answers when something went wrong: problem details with a code, a remedy and a place. */
 export class Problem extends Error {
   constructor(
@@ -40,34 +42,48 @@ function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
-async function ask(method: string, path: string, body: BodyInit | undefined, json: boolean, signal?: AbortSignal): Promise<Response> {
-  const headers: Record<string, string> = { "X-CSRFToken": csrfToken() };
-  if (json) headers["Content-Type"] = "application/json";
+/** Sends a request of the generated client. Throws a Problem for an answer that is none. */
+async function send(input: RequestInfo | URL, init?: RequestInit): Promise<Response> {
+  const request = new Request(input, init);
+  request.headers.set("X-CSRFToken", csrfToken());
   let response: Response;
   try {
-    response = await fetch(`/api/${path}`, { method, headers, body, signal });
+    response = await fetch(request);
   } catch (reason) {
-    if (signal?.aborted) throw reason;
+    if (request.signal.aborted) throw reason;
     throw new Problem(0, "no-server", "The server does not answer.", "Check that ./start is still running; your text stays here.", "");
   }
   if (!response.ok) throw await problemFrom(response);
   return response;
 }
 
-async function send(method: string, path: string, body: BodyInit | undefined, json: boolean, signal?: AbortSignal): Promise<unknown> {
-  const response = await ask(method, path, body, json, signal);
-  return response.status === 204 ? null : response.json();
+client.setConfig({ baseUrl: "", fetch: send, throwOnError: true });
+
+interface Answer<Data> {
+  data: Data | undefined;
+  response?: Response;
+}
+
+/** What an operation answers; failures are thrown. */
+export async function answer<Data>(asked: Promise<Answer<Data>>): Promise<Data> {
+  return (await asked).data as Data;
+}
+
+interface Page {
+  limit?: number;
+  offset?: number;
 }
 
 /** All rows of a list, page by page. */
-async function all<Row>(path: string, signal?: AbortSignal): Promise<Row[]> {
+export async function all<Row>(list: (query: Page) => Promise<Answer<Row[]>>): Promise<Row[]> {
   const rows: Row[] = [];
-  let next: string | null = path;
-  while (next !== null) {
-    const response: Response = await ask("GET", next, undefined, false, signal);
-    rows.push(...((await response.json()) as Row[]));
-    const link = /<([^>]+)>; rel="next"/.exec(response.headers.get("Link") ?? "")?.[1];
-    next = link ? path.split("?")[0] + new URL(link).search : null;
+  let page: Page | null = {};
+  while (page !== null) {
+    const { data, response }: Answer<Row[]> = await list(page);
+    rows.push(...(data ?? []));
+    const next: string | undefined = /<([^>]+)>; rel="next"/.exec(response?.headers.get("Link") ?? "")?.[1];
+    const asked: URLSearchParams | null = next ? new URL(next, location.href).searchParams : null;
+    page = asked && { limit: Number(asked.get("limit")), offset: Number(asked.get("offset")) };
   }
   return rows;
 }
@@ -76,10 +92,10 @@ const REPLACED_PAUSE = 200;
 const MOST_REPLACED = 25;
 
 /** Asks for a run. Where another tab's run has taken the place of this one, it is asked again, as long as it is wanted. */
-async function run<Answer>(ask: () => Promise<unknown>, signal?: AbortSignal): Promise<Answer> {
+export async function run<Data>(ask: () => Promise<Answer<Data>>, signal?: AbortSignal): Promise<Data> {
   for (let tries = 0; ; tries++) {
     try {
-      return (await ask()) as Answer;
+      return await answer(ask());
     } catch (problem) {
       const replaced = problem instanceof Problem && problem.code === "replaced";
       if (!replaced || signal?.aborted || tries >= MOST_REPLACED) throw problem;
@@ -87,16 +103,3 @@ async function run<Answer>(ask: () => Promise<unknown>, signal?: AbortSignal): P
     }
   }
 }
-
-export const api = {
-  all,
-  bench: <Answer>(question: unknown, signal?: AbortSignal) =>
-    run<Answer>(() => send("POST", "bench/run", JSON.stringify(question), true, signal), signal),
-  recording: <Answer>(path: string, signal?: AbortSignal) => run<Answer>(() => send("GET", path, undefined, false, signal), signal),
-  get: <T>(path: string, signal?: AbortSignal) => send("GET", path, undefined, false, signal) as Promise<T>,
-  post: <T>(path: string, value: unknown, signal?: AbortSignal) =>
-    send("POST", path, JSON.stringify(value), true, signal) as Promise<T>,
-  patch: <T>(path: string, value: unknown) => send("PATCH", path, JSON.stringify(value), true) as Promise<T>,
-  remove: (path: string) => send("DELETE", path, undefined, false),
-  upload: <T>(path: string, form: FormData) => send("POST", path, form, false) as Promise<T>,
-};

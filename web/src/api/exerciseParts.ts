@@ -1,5 +1,5 @@
 import { useExercise, useFloors, useRigs, useTraces } from "./hooks";
-import type { Exercise, Floor, Rig, Trace } from "./types";
+import type { Exercise, Floor, Rig, Trace } from "./generated";
 
 /** An exercise with what it is made of. */
 export interface ExerciseParts {

@@ -1,53 +1,77 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { api } from "./client";
-import type { BenchAnswer, Behaviour, Exercise, Floor, HandIn, Inputs, Job, Lanes, NotationWords, Override, Proof, Revision, Rig, Sheet, Trace, World } from "./types";
+import { all, answer, run } from "./client";
+import {
+  type BenchAnswer,
+  type Job,
+  behavioursList,
+  behavioursRetrieve,
+  behavioursRevisionsList,
+  benchRunCreate,
+  exercisesHandInsList,
+  exercisesList,
+  exercisesProofRetrieve,
+  exercisesRetrieve,
+  exercisesSheetRetrieve,
+  floorsList,
+  floorsRetrieve,
+  handInsOverridesList,
+  handInsRecordingRetrieve,
+  handInsRetrieve,
+  inputsList,
+  meRetrieve,
+  notationRetrieve,
+  rigsList,
+  tracesLanesRetrieve,
+  tracesList,
+} from "./generated";
+import type { World } from "./world";
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => api.get<{ name: string }>("me"), retry: false });
-export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: ({ signal }) => api.all<Rig>("rigs", signal) });
-export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: ({ signal }) => api.all<Trace>("traces", signal) });
-export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => api.all<Floor>("floors", signal) });
-export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => api.get<Floor>(`floors/${id}`) });
-export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => api.all<Inputs>("inputs", signal) });
+export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => answer(meRetrieve()), retry: false });
+export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: ({ signal }) => all((query) => rigsList({ query, signal })) });
+export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: ({ signal }) => all((query) => tracesList({ query, signal })) });
+export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => all((query) => floorsList({ query, signal })) });
+export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => answer(floorsRetrieve({ path: { id } })) });
+export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => all((query) => inputsList({ query, signal })) });
 export const useBehaviours = () =>
-  useQuery({ queryKey: ["behaviours"], queryFn: ({ signal }) => api.all<Behaviour>("behaviours", signal) });
-export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: ({ signal }) => api.all<Exercise>("exercises", signal) });
+  useQuery({ queryKey: ["behaviours"], queryFn: ({ signal }) => all((query) => behavioursList({ query, signal })) });
+export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: ({ signal }) => all((query) => exercisesList({ query, signal })) });
 export const useNotation = () =>
-  useQuery({ queryKey: ["notation"], queryFn: () => api.get<NotationWords>("notation"), staleTime: Infinity });
+  useQuery({ queryKey: ["notation"], queryFn: () => answer(notationRetrieve()), staleTime: Infinity });
 
 export const useBehaviour = (id: number | null) =>
-  useQuery({ queryKey: ["behaviour", id], queryFn: () => api.get<Behaviour>(`behaviours/${id}`), enabled: id !== null });
+  useQuery({ queryKey: ["behaviour", id], queryFn: () => answer(behavioursRetrieve({ path: { id: id ?? 0 } })), enabled: id !== null });
 export const useExercise = (id: number | null) =>
-  useQuery({ queryKey: ["exercise", id], queryFn: () => api.get<Exercise>(`exercises/${id}`), enabled: id !== null });
+  useQuery({ queryKey: ["exercise", id], queryFn: () => answer(exercisesRetrieve({ path: { id: id ?? 0 } })), enabled: id !== null });
 export const useHandIn = (id: number | null) =>
-  useQuery({ queryKey: ["hand-in", id], queryFn: () => api.get<HandIn>(`hand-ins/${id}`), enabled: id !== null });
+  useQuery({ queryKey: ["hand-in", id], queryFn: () => answer(handInsRetrieve({ path: { id: id ?? 0 } })), enabled: id !== null });
 export const useHandIns = (exercise: number) =>
-  useQuery({ queryKey: ["hand-ins", exercise], queryFn: ({ signal }) => api.all<HandIn>(`exercises/${exercise}/hand-ins`, signal) });
+  useQuery({ queryKey: ["hand-ins", exercise], queryFn: ({ signal }) => all((query) => exercisesHandInsList({ path: { id: exercise }, query, signal })) });
 /** Looks again soon while work is going on. */
 const whileRunning = (query: { state: { data?: { job: Job | null } } }) => (query.state.data?.job?.state === "running" ? 300 : false);
 
 export const useSheet = (exercise: number) =>
   useQuery({
     queryKey: ["sheet", exercise],
-    queryFn: () => api.get<Sheet>(`exercises/${exercise}/sheet`),
+    queryFn: () => answer(exercisesSheetRetrieve({ path: { id: exercise } })),
     refetchInterval: whileRunning,
   });
 export const useOverrides = (handIn: number | null) =>
   useQuery({
     queryKey: ["overrides", handIn],
-    queryFn: () => api.get<Override[]>(`hand-ins/${handIn}/overrides`),
+    queryFn: () => answer(handInsOverridesList({ path: { id: handIn ?? 0 } })),
     enabled: handIn !== null,
   });
 export const useProof = (exercise: number) =>
   useQuery({
     queryKey: ["proof", exercise],
-    queryFn: () => api.get<Proof>(`exercises/${exercise}/proof`),
+    queryFn: () => answer(exercisesProofRetrieve({ path: { id: exercise } })),
     refetchInterval: whileRunning,
   });
 export const useRevisions = (behaviour: number | null, open: boolean) =>
   useQuery({
     queryKey: ["revisions", behaviour],
-    queryFn: ({ signal }) => api.all<Revision>(`behaviours/${behaviour}/revisions`, signal),
+    queryFn: ({ signal }) => all((query) => behavioursRevisionsList({ path: { id: behaviour ?? 0 }, query, signal })),
     enabled: behaviour !== null && open,
     staleTime: 0,
   });
@@ -55,7 +79,7 @@ export const useRevisions = (behaviour: number | null, open: boolean) =>
 export const useLanes = (trace: number | null, from: number, to: number, columns: number) =>
   useQuery({
     queryKey: ["lanes", trace, from, to, columns],
-    queryFn: ({ signal }) => api.get<Lanes>(`traces/${trace}/lanes?from=${from}&to=${to}&columns=${columns}`, signal),
+    queryFn: ({ signal }) => answer(tracesLanesRetrieve({ path: { id: trace ?? 0 }, query: { from, to, columns }, signal })),
     enabled: trace !== null,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
@@ -73,7 +97,7 @@ export interface BenchQuestion extends World {
 export const useBench = (question: BenchQuestion) =>
   useQuery({
     queryKey: ["bench", question],
-    queryFn: ({ signal }) => api.bench<BenchAnswer>(question, signal),
+    queryFn: ({ signal }) => run(() => benchRunCreate({ body: { ...question, rig: question.rig ?? 0 }, signal }), signal),
     enabled: question.rig !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
@@ -87,7 +111,7 @@ export const usePreview = (question: Omit<BenchQuestion, keyof World | "window">
     queryKey: ["preview", question, worlds],
     queryFn: async ({ signal }) => {
       const answers: BenchAnswer[] = [];
-      for (const world of worlds) answers.push(await api.bench<BenchAnswer>({ ...question, ...world }, signal));
+      for (const world of worlds) answers.push(await run(() => benchRunCreate({ body: { ...question, ...world, rig: question.rig ?? 0 }, signal }), signal));
       return answers;
     },
     placeholderData: keepPreviousData,
@@ -100,8 +124,8 @@ export const useRecording = (handIn: number, window: BenchQuestion["window"]) =>
   useQuery({
     queryKey: ["recording", handIn, window],
     queryFn: ({ signal }) => {
-      const query = window ? `?from=${window.from}&to=${window.to}&columns=${window.columns}` : "";
-      return api.recording<Pick<BenchAnswer, "run" | "checks">>(`hand-ins/${handIn}/recording${query}`, signal);
+      const asked = { path: { id: handIn }, query: window ?? undefined, signal };
+      return run(() => handInsRecordingRetrieve(asked), signal);
     },
     placeholderData: keepPreviousData,
     retry: false,

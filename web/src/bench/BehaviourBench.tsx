@@ -2,9 +2,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { useParams } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useBehaviour, useExercises, useFloors, useRigs, useTraces } from "../api/hooks";
-import type { Behaviour, Exercise, Floor, Rig, Trace, World } from "../api/types";
+import { behavioursPartialUpdate, type Behaviour, type Exercise, type Floor, type Rig, type Trace } from "../api/generated";
+import type { World } from "../api/world";
 import { NO_WORLD } from "../model/hands";
 import type { Versions } from "../model/saver";
 import { Button } from "../ui/Button";
@@ -75,7 +76,7 @@ function Open(props: OpenProps) {
   const { saving, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
     async (change, startedFrom): Promise<Versions> => {
       const sent = "text" in change ? { ...change, started_from: startedFrom["text"] } : change;
-      const kept = await api.patch<Behaviour>(`behaviours/${behaviour.id}`, sent);
+      const kept = await answer(behavioursPartialUpdate({ path: { id: behaviour.id }, body: sent }));
       client.setQueryData(["behaviour", behaviour.id], kept);
       if ("text" in change) void client.invalidateQueries({ queryKey: ["behaviours"] });
       return "text" in change ? { text: kept.version } : {};

@@ -1,7 +1,8 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useLanes, useNotation } from "../api/hooks";
-import type { Doing, Exercise, Floor, Hint, Rig, Threshold, Trace, World } from "../api/types";
+import type { Doing, Exercise, Floor, Hint, Rig, Threshold, Trace } from "../api/generated";
+import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { round } from "../floors/plan";
 import { distinct, numberText } from "../model/handles";

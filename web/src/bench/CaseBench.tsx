@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 
 import type { ExerciseParts } from "../api/exerciseParts";
-import type { Doing } from "../api/types";
+import type { Doing } from "../api/generated";
 import { worldOf } from "../model/hands";
 import { Choice } from "../ui/Choice";
 import { BenchView } from "./BenchView";

@@ -1,4 +1,4 @@
-import type { Verdict } from "../api/types";
+import type { Verdict } from "../api/generated";
 import { show } from "../model/numbers";
 import { VerdictMark } from "../ui/VerdictMark";
 import { Windows } from "../ui/Windows";

@@ -6,7 +6,7 @@ import { Compartment, EditorState, type Extension, StateEffect, StateField } fro
 import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
 import { useEffect, useRef } from "react";
 
-import type { Hint } from "../api/types";
+import type { Hint } from "../api/generated";
 import { fixWords, numberLength } from "../model/handles";
 import { hanging } from "./hanging";
 

@@ -1,4 +1,4 @@
-import type { Verdict } from "../api/types";
+import type { Verdict } from "../api/generated";
 import { show, showPoints } from "../model/numbers";
 import { marginWords } from "../model/verdicts";
 import { Button } from "../ui/Button";

@@ -1,6 +1,6 @@
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 
-import type { Doing, Floor, Lane, Rig, Run } from "../api/types";
+import type { Doing, Floor, Lane, Rig, Run } from "../api/generated";
 import { useTheme } from "../app/theme";
 import { FloorDrawing } from "../floors/FloorDrawing";
 import { away, type Point } from "../floors/geometry";

@@ -3,7 +3,7 @@ import { useParams } from "react-router";
 
 import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
 import { useHandIn } from "../api/hooks";
-import type { HandIn } from "../api/types";
+import type { HandIn } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { BenchTitle } from "./BenchTitle";

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 
-import type { Part, Threshold } from "../api/types";
+import type { Part, Threshold } from "../api/generated";
 import { show } from "../model/numbers";
 import { RIGHT, SCALE } from "./layout";
 

@@ -1,6 +1,6 @@
 import { type FormEvent, type ReactNode, useEffect, useState } from "react";
 
-import type { Doing, Part, Rig } from "../api/types";
+import type { Doing, Part, Rig } from "../api/generated";
 import { heldAt, touched } from "../model/hands";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";

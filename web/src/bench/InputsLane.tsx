@@ -1,4 +1,4 @@
-import type { Doing, Part } from "../api/types";
+import type { Doing, Part } from "../api/generated";
 import { touched } from "../model/hands";
 import { show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";

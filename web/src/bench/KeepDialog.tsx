@@ -1,9 +1,10 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useExercises } from "../api/hooks";
-import type { Case, Inputs, Rig, Trace, World } from "../api/types";
+import { benchKeepCreate, casesCreate, inputsCreate, type Rig } from "../api/generated";
+import type { World } from "../api/world";
 import { caseOf } from "../model/hands";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
@@ -27,9 +28,9 @@ export function KeepDialog({ open, rig, world, text, onClose }: Props) {
   const chosen = exercises.find((item) => item.id === exercise) ?? exercises[0];
   const keep = useChange(
     async (): Promise<unknown> => {
-      if (what === "trace") return api.post<Trace>("bench/keep", { ...world, rig: rig.id, text, name });
-      if (what === "inputs") return api.post<Inputs>("inputs", { rig: rig.id, name, doings: world.doings });
-      return api.post<Case>("cases", { ...caseOf(world), exercise: chosen?.id, name });
+      if (what === "trace") return answer<unknown>(benchKeepCreate({ body: { ...world, rig: rig.id, text, name } }));
+      if (what === "inputs") return answer<unknown>(inputsCreate({ body: { rig: rig.id, name, doings: world.doings } }));
+      return answer<unknown>(casesCreate({ body: { ...caseOf(world), exercise: chosen?.id ?? 0, name } }));
     },
     "inputs",
     "traces",

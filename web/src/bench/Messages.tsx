@@ -1,4 +1,4 @@
-import type { Hint } from "../api/types";
+import type { Hint } from "../api/generated";
 import { fixWords } from "../model/handles";
 import { Button } from "../ui/Button";
 

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 
-import type { Doing, Ride } from "../api/types";
+import type { Doing, Ride } from "../api/generated";
 import { ThingDrawing } from "../floors/FloorDrawing";
 import { type Point, pointsOf } from "../floors/geometry";
 import { type Plan, round, type Thing } from "../floors/plan";

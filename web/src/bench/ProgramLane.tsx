@@ -1,4 +1,4 @@
-import type { Run } from "../api/types";
+import type { Run } from "../api/generated";
 import { show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import { useRecording, useSheet } from "../api/hooks";
-import type { Exercise, HandIn, Rig } from "../api/types";
+import type { Exercise, HandIn, Rig } from "../api/generated";
 import { MarkItem } from "../marks/MarkItem";
 import { totalsOf } from "../model/sheet";
 import { instants } from "../model/signals";

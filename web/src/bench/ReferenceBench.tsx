@@ -2,9 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
-import type { Exercise } from "../api/types";
+import { exercisesPartialUpdate } from "../api/generated";
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
@@ -25,7 +25,7 @@ function Open({ parts }: { parts: ExerciseParts }) {
   const client = useQueryClient();
   const [text, setText] = useState(exercise.reference);
   const { saving, save, keepMine, takeTheirs } = useSaved<{ reference: string }>(async (change, started_from) => {
-    const kept = await api.patch<Exercise>(`exercises/${exercise.id}`, { ...change, started_from });
+    const kept = await answer(exercisesPartialUpdate({ path: { id: exercise.id }, body: { ...change, started_from } }));
     client.setQueryData(["exercise", exercise.id], kept);
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
     return { reference: kept.versions.reference };

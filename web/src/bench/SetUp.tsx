@@ -1,5 +1,6 @@
 import { useInputs } from "../api/hooks";
-import type { Floor, Rig, World } from "../api/types";
+import type { Floor, Rig } from "../api/generated";
+import type { World } from "../api/world";
 import { planOf } from "../floors/plan";
 
 const OWN = "own";

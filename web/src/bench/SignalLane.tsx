@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 
-import type { Lane, Part, Run, Threshold } from "../api/types";
+import type { Lane, Part, Run, Threshold } from "../api/generated";
 import { colour, useTheme } from "../app/theme";
 import { show } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 
-import type { Lane, Part } from "../api/types";
+import type { Lane, Part } from "../api/generated";
 import { show } from "../model/numbers";
 import { indexAt } from "../model/signals";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from "react";
 
-import type { Doing } from "../api/types";
+import type { Doing } from "../api/generated";
 import { show } from "../model/numbers";
 
 const MOST = 45;

@@ -2,7 +2,8 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 
 import type { ReactNode } from "react";
 
-import type { Floor, Rig, Trace, World } from "../api/types";
+import type { Floor, Rig, Trace } from "../api/generated";
+import type { World } from "../api/world";
 import { NO_WORLD } from "../model/hands";
 import { FIELD, SetUp } from "./SetUp";
 

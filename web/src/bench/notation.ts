@@ -3,7 +3,7 @@ import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } f
 import type { Extension } from "@codemirror/state";
 import { tags } from "@lezer/highlight";
 
-import type { NotationWords, Part, Rig } from "../api/types";
+import type { NotationWords, Part, Rig } from "../api/generated";
 import { type Form, type Forms, formsOf } from "../model/forms";
 
 /** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do or a check can say. */

@@ -1,4 +1,4 @@
-import type { Ride, Rig, Run } from "../api/types";
+import type { Ride, Rig, Run } from "../api/generated";
 import { colour } from "../app/theme";
 import { hueOf, ofRobot, type Point, radians } from "../floors/geometry";
 import { toScreen, type View } from "../floors/view";

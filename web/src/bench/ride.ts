@@ -1,4 +1,4 @@
-import type { Ride } from "../api/types";
+import type { Ride } from "../api/generated";
 import type { Point } from "../floors/geometry";
 import { indexAt } from "../model/signals";
 

@@ -1,6 +1,6 @@
 import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
-import type { Doing } from "../api/types";
+import type { Doing } from "../api/generated";
 import { withDoing } from "../model/hands";
 
 const ONE_GESTURE = 700;

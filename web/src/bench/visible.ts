@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 
-import type { Lane, Part, Rig, Run } from "../api/types";
+import type { Lane, Part, Rig, Run } from "../api/generated";
 import { isLively } from "../model/signals";
 
 /** The parts that the program or the checks name. */

@@ -3,8 +3,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { api } from "../api/client";
-import type { Case, Floor, Rig, Trace, World } from "../api/types";
+import { answer } from "../api/client";
+import { casesPartialUpdate, type Case, type Floor, type Rig, type Trace } from "../api/generated";
+import type { World } from "../api/world";
 import { FIELD, SetUp } from "../bench/SetUp";
 import { useSaved } from "../saving/useSaved";
 import { caseOf, worldOf } from "../model/hands";
@@ -23,7 +24,7 @@ export function CaseSetUp({ item, rig, traces, floors }: Props) {
   const [name, setName] = useState(item.name);
   const [world, setWorld] = useState(() => worldOf(item));
   const { saving, save } = useSaved<ReturnType<typeof caseOf> & { name: string }>(async (part) => {
-    await api.patch<Case>(`cases/${item.id}`, part);
+    await answer(casesPartialUpdate({ path: { id: item.id }, body: part }));
     for (const key of ["exercise", "exercises", "sheet", "proof"]) void client.invalidateQueries({ queryKey: [key] });
     return {};
   });

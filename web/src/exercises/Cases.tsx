@@ -1,6 +1,6 @@
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange } from "../api/hooks";
-import type { Case, Exercise, Floor, Rig, Trace } from "../api/types";
+import { casesCreate, casesDestroy, type Case, type Exercise, type Floor, type Rig, type Trace } from "../api/generated";
 import { show } from "../model/numbers";
 import { Trouble } from "../ui/Trouble";
 import { CaseSetUp } from "./CaseSetUp";
@@ -10,13 +10,13 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
   const add = useChange(
     (world: { trace: number } | { floor: number }) => {
       const name = "trace" in world ? traces.find((item) => item.id === world.trace)?.name : floors.find((item) => item.id === world.floor)?.name;
-      return api.post<Case>("cases", { exercise: exercise.id, ...world, name: freeName(exercise, (name ?? "case").toLowerCase()) });
+      return answer(casesCreate({ body: { exercise: exercise.id, ...world, name: freeName(exercise, (name ?? "case").toLowerCase()) } }));
     },
     "exercise",
     "exercises",
     "sheet",
   );
-  const remove = useChange((item: Case) => api.remove(`cases/${item.id}`), "exercise", "exercises", "sheet");
+  const remove = useChange((item: Case) => answer(casesDestroy({ path: { id: item.id } })), "exercise", "exercises", "sheet");
   const free = traces.filter((trace) => !exercise.cases.some((item) => item.trace === trace.id));
   return (
     <section aria-label="Cases">

@@ -2,10 +2,10 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { type ExerciseParts, useExerciseParts } from "../api/exerciseParts";
 import { useChange, useNotation } from "../api/hooks";
-import type { Exercise, HandIn, NotationWords } from "../api/types";
+import { exercisesGradeCreate, exercisesHandInsCreate, exercisesPartialUpdate, type Exercise, type NotationWords } from "../api/generated";
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
@@ -34,7 +34,7 @@ function useDraft(exercise: Exercise) {
   const client = useQueryClient();
   const [draft, setDraft] = useState<Draft>(exercise);
   const { save, ...saved } = useSaved<Draft>(async (change, started_from) => {
-    const kept = await api.patch<Exercise>(`exercises/${exercise.id}`, { ...change, started_from });
+    const kept = await answer(exercisesPartialUpdate({ path: { id: exercise.id }, body: { ...change, started_from } }));
     client.setQueryData(["exercise", exercise.id], kept);
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
     return kept.versions;
@@ -58,11 +58,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   const navigate = useNavigate();
   const { draft, change, saving, settled, keepMine, takeTheirs } = useDraft(exercise);
   const upload = useChange(
-    async (files: File[]) => {
-      const form = new FormData();
-      files.forEach((file) => form.append("files", file));
-      return api.upload<HandIn[]>(`exercises/${exercise.id}/hand-ins`, form);
-    },
+    (files: File[]) => answer(exercisesHandInsCreate({ path: { id: exercise.id }, body: { files } })),
     "hand-ins",
     "exercise",
     "exercises",
@@ -70,7 +66,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   );
   const grade = useChange(async () => {
     await settled();
-    return api.post(`exercises/${exercise.id}/grade`, {});
+    return answer(exercisesGradeCreate({ path: { id: exercise.id } }));
   }, "sheet");
   const refused = saving.state === "refused" || saving.state === "failed" ? saving.error : null;
   const trouble = refused ?? upload.error ?? grade.error;

@@ -2,9 +2,9 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useHandIns } from "../api/hooks";
-import type { Exercise, HandIn } from "../api/types";
+import { handInsDestroy, handInsPartialUpdate, type Exercise, type HandIn } from "../api/generated";
 import { fromField, showMoment, toField } from "../model/moments";
 import { showDay } from "../model/numbers";
 import { Button } from "../ui/Button";
@@ -16,7 +16,7 @@ const STALE = ["hand-ins", "exercise", "exercises", "sheet"];
 /** What came in, newest upload of each student, and when. */
 export function HandIns({ exercise }: { exercise: Exercise }) {
   const handIns = useHandIns(exercise.id).data ?? [];
-  const remove = useChange((item: HandIn) => api.remove(`hand-ins/${item.id}`), ...STALE);
+  const remove = useChange((item: HandIn) => answer(handInsDestroy({ path: { id: item.id } })), ...STALE);
   const late = (item: HandIn) => exercise.due !== null && item.received > exercise.due;
   return (
     <section aria-label="Hand-ins">
@@ -50,7 +50,7 @@ export function HandIns({ exercise }: { exercise: Exercise }) {
 /** When a hand-in came, to be put right where it came by another way than the upload. */
 function Received({ item, onDone }: { item: HandIn; onDone: () => void }) {
   const [when, setWhen] = useState(toField(item.received));
-  const change = useChange((received: string) => api.patch<HandIn>(`hand-ins/${item.id}`, { received }), ...STALE);
+  const change = useChange((received: string) => answer(handInsPartialUpdate({ path: { id: item.id }, body: { received } })), ...STALE);
   const moment = fromField(when);
   return (
     <form

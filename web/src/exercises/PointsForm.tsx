@@ -1,6 +1,6 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 
-import type { Exercise } from "../api/types";
+import type { Exercise } from "../api/generated";
 import { fromField, showMoment, toField } from "../model/moments";
 import { show, showPoints } from "../model/numbers";
 

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 
-import type { BenchAnswer, Exercise, Verdict } from "../api/types";
+import type { BenchAnswer, Exercise, Verdict } from "../api/generated";
 import { marginSign } from "../model/verdicts";
 import { VerdictMark } from "../ui/VerdictMark";
 import { Windows } from "../ui/Windows";

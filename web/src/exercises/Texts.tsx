@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems, Tab, TabGroup, TabList, TabPanel
 import { type RefObject, useMemo, useRef, useState } from "react";
 
 import { useHandIns, usePreview } from "../api/hooks";
-import type { Exercise, Floor, Hint, NotationWords, Rig } from "../api/types";
+import type { Exercise, Floor, Hint, NotationWords, Rig } from "../api/generated";
 import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";

@@ -3,9 +3,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type KeyboardEvent, useCallback, useState } from "react";
 import { useParams } from "react-router";
 
-import { api, Problem } from "../api/client";
+import { answer, Problem } from "../api/client";
 import { useFloor } from "../api/hooks";
-import type { Floor } from "../api/types";
+import { floorsPartialUpdate, type Floor } from "../api/generated";
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
@@ -34,7 +34,7 @@ function Editor({ floor }: { floor: Floor }) {
   const client = useQueryClient();
   const { saving, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
     async ({ source }, startedFrom) => {
-      const kept = await api.patch<Floor>(`floors/${floor.id}`, { source, started_from: startedFrom["source"] });
+      const kept = await answer(floorsPartialUpdate({ path: { id: floor.id }, body: { source, started_from: startedFrom["source"] } }));
       client.setQueryData(["floor", floor.id], kept);
       for (const key of ["floors", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
       return { source: kept.version };

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 
-import type { Floor } from "../api/types";
+import type { Floor } from "../api/generated";
 import { Outline } from "./FloorDrawing";
 import { hueOf } from "./geometry";
 import { planOf } from "./plan";

@@ -1,4 +1,4 @@
-import type { Floor } from "../api/types";
+import type { Floor } from "../api/generated";
 import type { Places } from "../model/checkForms";
 import type { Point } from "./geometry";
 

@@ -1,7 +1,7 @@
 import { Link, useParams } from "react-router";
 
 import { useExercise, useHandIns, useSheet } from "../api/hooks";
-import type { SheetMark, SheetRow } from "../api/types";
+import type { SheetMark, SheetRow } from "../api/generated";
 import { show, showDay } from "../model/numbers";
 import { totalsOf } from "../model/sheet";
 import { Brief } from "../ui/Brief";

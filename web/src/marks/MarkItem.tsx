@@ -1,4 +1,4 @@
-import type { SheetMark } from "../api/types";
+import type { SheetMark } from "../api/generated";
 import { show } from "../model/numbers";
 import { marginWords } from "../model/verdicts";
 import { VerdictMark } from "../ui/VerdictMark";

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useSheet } from "../api/hooks";
-import type { Sheet } from "../api/types";
+import { exercisesGradeCreate, exercisesGradeDestroy, type Sheet } from "../api/generated";
 import { alike, type Filter, filtered, type Order, ordered, totalsOf, wordsFor } from "../model/sheet";
 import { Button } from "../ui/Button";
 import { Progress } from "../ui/Progress";
@@ -14,8 +14,8 @@ import { Table } from "./Table";
 export function MarkSheet() {
   const id = Number(useParams().id);
   const sheet = useSheet(id);
-  const grade = useChange(() => api.post<Sheet>(`exercises/${id}/grade`, {}), "sheet");
-  const cancel = useChange(() => api.remove(`exercises/${id}/grade`), "sheet");
+  const grade = useChange(() => answer(exercisesGradeCreate({ path: { id } })), "sheet");
+  const cancel = useChange(() => answer(exercisesGradeDestroy({ path: { id } })), "sheet");
   if (sheet.error) return <div className="p-6"><Trouble error={sheet.error} /></div>;
   if (!sheet.data) return <p className="p-6">Opening the mark sheet …</p>;
   const rows = sheet.data.rows;

@@ -1,9 +1,9 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useOverrides } from "../api/hooks";
-import type { Override, SheetMark, SheetRow } from "../api/types";
+import { handInsOverridesCreate, type SheetMark, type SheetRow } from "../api/generated";
 import { show, showDay, showPoints } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
@@ -31,7 +31,7 @@ function Form({ giving: { row, total }, onClose }: { giving: Giving; onClose: ()
   const [points, setPoints] = useState(show(row.given[total.check] ?? total.points));
   const [reason, setReason] = useState("");
   const give = useChange(
-    (value: number | null) => api.post<Override>(`hand-ins/${row.hand_in}/overrides`, { check: total.check, points: value, reason: reason.trim() }),
+    (value: number | null) => answer(handInsOverridesCreate({ path: { id: row.hand_in }, body: { check: total.check, points: value, reason: reason.trim() } })),
     "sheet",
     "overrides",
   );

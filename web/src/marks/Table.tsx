@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 
-import type { Sheet, SheetMark, SheetRow } from "../api/types";
+import type { Sheet, SheetMark, SheetRow } from "../api/generated";
 import { show, showPoints } from "../model/numbers";
 import { ALL, totalsOf } from "../model/sheet";
 import { marginSign, marginWords, meaning, VERDICTS } from "../model/verdicts";

@@ -1,4 +1,4 @@
-import type { CheckSentence, Rig } from "../api/types";
+import type { CheckSentence, Rig } from "../api/generated";
 import { type Form, form, type Forms, valueForms } from "./forms";
 
 /** What the floors of an exercise's cases have names for. */

@@ -1,4 +1,4 @@
-import type { Part, Rig } from "../api/types";
+import type { Part, Rig } from "../api/generated";
 
 /** Something to write: its words, what it is for, and the text with its slots as `${…}`. */
 export interface Form {

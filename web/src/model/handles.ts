@@ -1,4 +1,4 @@
-import type { Threshold } from "../api/types";
+import type { Threshold } from "../api/generated";
 
 /** A number as it is written into the program: short, never in exponent form. */
 export function asWritten(value: number, step: number): string {

@@ -1,4 +1,5 @@
-import type { Case, Doing, World } from "../api/types";
+import type { Case, Doing } from "../api/generated";
+import type { World } from "../api/world";
 
 /** What hands do, with one more doing: from its instant on, the same hand has done nothing else yet. */
 export function withDoing(doings: Doing[], ...added: Doing[]): Doing[] {

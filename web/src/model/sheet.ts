@@ -1,4 +1,4 @@
-import type { SheetMark, SheetRow } from "../api/types";
+import type { SheetMark, SheetRow } from "../api/generated";
 
 export const ALL = "all";
 

@@ -1,4 +1,4 @@
-import type { Lane } from "../api/types";
+import type { Lane } from "../api/generated";
 
 /** The index of the last time that is not after `at`; -1 before the first. */
 export function indexAt(times: number[], at: number): number {

@@ -1,4 +1,4 @@
-import type { VerdictWord } from "../api/types";
+import type { VerdictWord } from "../api/generated";
 import { show } from "./numbers";
 
 export const VERDICTS: VerdictWord[] = ["pass", "part", "fail", "not exercised", "not certain"];

@@ -1,9 +1,9 @@
 import { type ReactNode, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useExercise, useProof } from "../api/hooks";
-import type { Proof } from "../api/types";
+import { exercisesProofCreate, exercisesProofDestroy, type Proof } from "../api/generated";
 import { marginWords } from "../model/verdicts";
 import { Button } from "../ui/Button";
 import { Progress } from "../ui/Progress";
@@ -17,8 +17,8 @@ export function ProofPage() {
   const id = Number(useParams().id);
   const exercise = useExercise(id);
   const proof = useProof(id);
-  const start = useChange(() => api.post<Proof>(`exercises/${id}/proof`, {}), "proof");
-  const cancel = useChange(() => api.remove(`exercises/${id}/proof`), "proof");
+  const start = useChange(() => answer(exercisesProofCreate({ path: { id } })), "proof");
+  const cancel = useChange(() => answer(exercisesProofDestroy({ path: { id } })), "proof");
   const error = exercise.error ?? proof.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   if (!exercise.data || !proof.data) return <p className="p-6">Opening the proof …</p>;

@@ -1,9 +1,24 @@
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api } from "../api/client";
+import { answer } from "../api/client";
 import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces } from "../api/hooks";
-import type { Behaviour, Exercise, Floor, Rig, Trace } from "../api/types";
+import {
+  behavioursCreate,
+  behavioursDestroy,
+  exercisesCreate,
+  exercisesDestroy,
+  floorsCreate,
+  floorsDestroy,
+  inputsDestroy,
+  rigsCreate,
+  rigsDestroy,
+  rigsPartialUpdate,
+  tracesCreate,
+  tracesDestroy,
+  type Floor,
+  type Rig,
+} from "../api/generated";
 import { planOf } from "../floors/plan";
 import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
@@ -23,6 +38,15 @@ function firstCheck(rig: Rig): string {
   return rests ? `check "Stands still at the end", 1 point:\n    at the end, ${rests} = 0 %\n` : 'check "Is short", 1 point:\n    program has at most 20 steps\n';
 }
 
+const DESTROY = {
+  rigs: rigsDestroy,
+  traces: tracesDestroy,
+  floors: floorsDestroy,
+  inputs: inputsDestroy,
+  behaviours: behavioursDestroy,
+  exercises: exercisesDestroy,
+};
+
 /** Home: everything the teacher has, and how to add to it. */
 export function Shelf() {
   const rigs = useRigs();
@@ -37,39 +61,40 @@ export function Shelf() {
   const several = (rigs.data?.length ?? 0) > 1;
   const rigOf = (id: number) => rigs.data?.find((item) => item.id === id)?.name;
   const newBehaviour = useChange(
-    (owner: Rig) => api.post<Behaviour>("behaviours", { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) }),
+    (owner: Rig) => answer(behavioursCreate({ body: { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) } })),
     "behaviours",
   );
   const newExercise = useChange(
     (owner: Rig) =>
-      api.post<Exercise>("exercises", {
-        rig: owner.id,
-        title: "New exercise",
-        reference: FIRST_TEXT("Reference", owner.name),
-        checks: firstCheck(owner),
-      }),
+      answer(
+        exercisesCreate({
+          body: {
+            rig: owner.id,
+            title: "New exercise",
+            reference: FIRST_TEXT("Reference", owner.name),
+            checks: firstCheck(owner),
+          },
+        }),
+      ),
     "exercises",
   );
   const importRig = useChange(async (files: File[]) => {
-    for (const file of files) await api.post<Rig>("rigs", { source: parsed(await file.text()) });
+    for (const file of files) await answer(rigsCreate({ body: { source: parsed(await file.text()) } }));
   }, "rigs");
   const mendRig = useChange(
-    async ({ id, files }: { id: number; files: File[] }) => api.patch<Rig>(`rigs/${id}`, { source: parsed((await files[0]?.text()) ?? "") }),
+    async ({ id, files }: { id: number; files: File[] }) => answer(rigsPartialUpdate({ path: { id }, body: { source: parsed((await files[0]?.text()) ?? "") } })),
     "rigs", "traces", "inputs", "exercises", "lanes",
   );
   const importTraces = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
     for (const file of files) {
-      const form = new FormData();
-      form.set("rig", String(owner.id));
-      form.set("file", file);
-      await api.upload<Trace>("traces", form);
+      await answer(tracesCreate({ body: { rig: owner.id, file } }));
     }
   }, "traces");
-  const newFloor = useChange(() => api.post<Floor>("floors", { source: EMPTY_FLOOR }), "floors");
+  const newFloor = useChange(() => answer(floorsCreate({ body: { source: EMPTY_FLOOR } })), "floors");
   const importFloors = useChange(async (files: File[]) => {
-    for (const file of files) await api.post<Floor>("floors", { source: parsed(await file.text()) });
+    for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
   }, "floors");
-  const remove = useChange((path: string) => api.remove(path), "rigs", "traces", "floors", "inputs", "behaviours", "exercises");
+  const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error;
   const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
@@ -109,7 +134,7 @@ export function Shelf() {
                   <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/marks`}>
                     Mark sheet
                   </Link>
-                  <DeleteButton what={`the exercise ${exercise.title} with its hand-ins`} onDelete={() => remove.mutate(`exercises/${exercise.id}`)} />
+                  <DeleteButton what={`the exercise ${exercise.title} with its hand-ins`} onDelete={() => remove.mutate({ kind: "exercises", id: exercise.id })} />
                 </div>
                 <p className="text-[14px] text-soft">
                   {count(exercise.check_titles.length, "check")}, {count(exercise.cases.length, "case")}, {count(exercise.hand_in_count, "hand-in")}
@@ -135,7 +160,7 @@ export function Shelf() {
                 {several && <span className="text-[13px] text-soft">{rigOf(behaviour.rig)}</span>}
                 <span className="num text-[13px] text-soft">{count(behaviour.text.trimEnd().split("\n").length, "line")}</span>
                 <span className="text-[13px] text-soft">{showDay(behaviour.updated)}</span>
-                <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate(`behaviours/${behaviour.id}`)} />
+                <DeleteButton what={`the behaviour ${behaviour.title}`} onDelete={() => remove.mutate({ kind: "behaviours", id: behaviour.id })} />
               </li>
             ))}
           </Board>
@@ -154,7 +179,7 @@ export function Shelf() {
               <li key={item.id} className="px-4 py-3">
                 <div className="flex items-center justify-between">
                   <p className="font-bold">{item.name}</p>
-                  <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate(`rigs/${item.id}`)} />
+                  <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate({ kind: "rigs", id: item.id })} />
                 </div>
                 {item.broken ? (
                   <Broken why={item.broken}>
@@ -187,7 +212,7 @@ export function Shelf() {
                   {floor.name}
                 </Link>
                 <span className="num text-[13px] text-soft">{sizeOf(floor)}</span>
-                <DeleteButton what={`the floor ${floor.name}`} onDelete={() => remove.mutate(`floors/${floor.id}`)} />
+                <DeleteButton what={`the floor ${floor.name}`} onDelete={() => remove.mutate({ kind: "floors", id: floor.id })} />
               </li>
             ))}
           </Board>
@@ -214,7 +239,7 @@ export function Shelf() {
                 <div className="min-w-0 flex-1">
                   <TraceLine trace={trace} />
                 </div>
-                <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate(`traces/${trace.id}`)} />
+                <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate({ kind: "traces", id: trace.id })} />
               </li>
             ))}
           </Board>
@@ -226,7 +251,7 @@ export function Shelf() {
                   {item.broken && <Broken why={item.broken} />}
                 </div>
                 <span className="truncate text-[13px] text-soft">{touched(item.doings).join(", ")}</span>
-                <DeleteButton what={`the inputs ${item.name}`} onDelete={() => remove.mutate(`inputs/${item.id}`)} />
+                <DeleteButton what={`the inputs ${item.name}`} onDelete={() => remove.mutate({ kind: "inputs", id: item.id })} />
               </li>
             ))}
           </Board>

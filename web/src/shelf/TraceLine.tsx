@@ -1,5 +1,5 @@
 import { useLanes } from "../api/hooks";
-import type { Lane, Trace } from "../api/types";
+import type { Lane, Trace } from "../api/generated";
 import { rangeOf } from "../model/signals";
 
 const WIDTH = 280;

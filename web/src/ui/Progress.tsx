@@ -1,4 +1,4 @@
-import type { Job } from "../api/types";
+import type { Job } from "../api/generated";
 import { Button } from "./Button";
 
 /** How far some work is, and a way to stop it. */

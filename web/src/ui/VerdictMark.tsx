@@ -1,4 +1,4 @@
-import type { VerdictWord } from "../api/types";
+import type { VerdictWord } from "../api/generated";
 
 /** A verdict as a shape: it reads without colour. */
 export function VerdictMark({ verdict, size = 16 }: { verdict: VerdictWord; size?: number }) {

@@ -1,4 +1,4 @@
-import type { Verdict, VerdictWord } from "../api/types";
+import type { Verdict, VerdictWord } from "../api/generated";
 
 const FILL: Record<VerdictWord, string> = {
   pass: "bg-leaf-wash border-leaf",

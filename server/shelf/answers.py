@@ -1,0 +1,226 @@
+"""What the bench and the lanes answer: for the description of the interface, which the web's types are made from."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
+
+VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN)
+
+
+def named(name: str, description: str, fields: dict[str, Any]) -> type[serializers.Serializer]:
+    """A serializer whose fields may have names that Python keeps for itself."""
+    kind: type[serializers.Serializer] = type(
+        f"{name}Serializer", (serializers.Serializer,), {"__doc__": description, **fields}
+    )
+    return kind
+
+
+def numbers(**options: Any) -> serializers.ListField:
+    """A list of numbers."""
+    return serializers.ListField(child=serializers.FloatField(), **options)
+
+
+def maybe_numbers() -> serializers.ListField:
+    """A list of numbers, null where there is none."""
+    return serializers.ListField(child=serializers.FloatField(allow_null=True))
+
+
+def pair(**options: Any) -> serializers.ListField:
+    """Two numbers."""
+    return numbers(min_length=2, max_length=2, **options)
+
+
+class HintSerializer(serializers.Serializer):
+    """One message about a text, with its place."""
+
+    code = serializers.CharField()
+    level = serializers.ChoiceField(choices=["error", "warning", "advice"])
+    line = serializers.IntegerField()
+    column = serializers.IntegerField()
+    end_line = serializers.IntegerField()
+    end_column = serializers.IntegerField()
+    message = serializers.CharField()
+    remedy = serializers.CharField()
+    fix = serializers.CharField(allow_null=True, help_text="the text to put in place of the span, where one is known")
+
+
+class ThresholdSerializer(serializers.Serializer):
+    """A number in a text that a reading is compared with: a handle. Its value is in the part's unit."""
+
+    part = serializers.CharField()
+    value = serializers.FloatField()
+    unit = serializers.CharField(allow_blank=True)
+    per_part_unit = serializers.FloatField(help_text="how many of the text's units one of the part's is")
+    line = serializers.IntegerField()
+    column = serializers.IntegerField()
+    end_column = serializers.IntegerField()
+
+
+@extend_schema_field({"type": "array", "items": {"type": ["string", "null"]}, "x-sometimes": True})
+class Messages(serializers.ListField):
+    """The messages of a radio; only its lane has them."""
+
+
+class LaneSerializer(serializers.Serializer):
+    """A signal that holds each value until the next time: in s and in the part's unit, null where it is absent."""
+
+    part = serializers.CharField()
+    times = numbers()
+    values = maybe_numbers()
+    texts = Messages(required=False, help_text="the messages of a radio, in place of values")
+
+
+LanesSerializer = named(
+    "Lanes",
+    "Signals in a stretch of time, in s.",
+    {"from": serializers.FloatField(), "to": serializers.FloatField(), "lanes": LaneSerializer(many=True)},
+)
+BarSerializer = named(
+    "Bar",
+    "A stretch, in s, in which a line of a lane waited or a loop went round.",
+    {
+        "line": serializers.IntegerField(),
+        "from": serializers.FloatField(),
+        "to": serializers.FloatField(),
+        "state": serializers.ChoiceField(choices=["waiting", "looping"]),
+        "lane": serializers.CharField(),
+    },
+)
+
+
+class RunEventSerializer(serializers.Serializer):
+    """Something that happened at one instant (s), and where on a floor (cm)."""
+
+    at = serializers.FloatField()
+    kind = serializers.CharField()
+    line = serializers.IntegerField()
+    text = serializers.CharField(allow_blank=True)
+    where = pair(allow_null=True)
+
+
+class MovedSerializer(serializers.Serializer):
+    """Where a thing was, in cm; null where it was not there."""
+
+    x = maybe_numbers()
+    y = maybe_numbers()
+
+
+class RideSerializer(serializers.Serializer):
+    """Where the robot was, and the things that were moved: in s, cm and deg."""
+
+    times = numbers()
+    x = numbers()
+    y = numbers()
+    heading = numbers()
+    things = serializers.DictField(child=MovedSerializer())
+
+
+_CONTROL = {"type": "string", "enum": ["power", "speed", "brake", "coast"]}
+
+
+@extend_schema_field(
+    {
+        "type": "object",
+        "additionalProperties": {
+            "type": "array",
+            "items": {"type": "array", "prefixItems": [{"type": "number"}, _CONTROL], "minItems": 2, "maxItems": 2},
+        },
+    }
+)
+class Controls(serializers.DictField):
+    """How motors were controlled: by name, from which instant (s) on in which way."""
+
+
+class RunSerializer(serializers.Serializer):
+    """What a program did, in a stretch of time: in s and in the parts' units."""
+
+    ended_at = serializers.FloatField()
+    lasted = serializers.FloatField()
+    why = serializers.CharField()
+    said = serializers.CharField(allow_blank=True)
+    outputs = LaneSerializer(many=True)
+    program = BarSerializer(many=True)
+    program_cut = serializers.BooleanField(help_text="whether there are more bars than are told")
+    events = RunEventSerializer(many=True)
+    controls = Controls()
+    trust = serializers.DictField(child=serializers.FloatField(), help_text="by channel, until when it can be trusted")
+    readings = LaneSerializer(many=True, allow_null=True)
+    ride = RideSerializer(allow_null=True)
+    angles = LaneSerializer(many=True, help_text="where servos and steppers really stood, on a floor")
+
+
+WindowSerializer = named(
+    "Window",
+    "A stretch of a run, in s, in which a check was tested.",
+    {
+        "from": serializers.FloatField(),
+        "to": serializers.FloatField(),
+        "verdict": serializers.ChoiceField(choices=VERDICTS),
+    },
+)
+
+
+class VerdictSerializer(serializers.Serializer):
+    """What a check says of a run; `at` in s."""
+
+    title = serializers.CharField()
+    verdict = serializers.ChoiceField(choices=VERDICTS)
+    points = serializers.FloatField()
+    of = serializers.FloatField()
+    margin = serializers.FloatField(allow_null=True)
+    unit = serializers.CharField(allow_blank=True)
+    at = serializers.FloatField(allow_null=True)
+    because = serializers.CharField()
+    windows = WindowSerializer(many=True)
+
+
+class WorldProblemSerializer(serializers.Serializer):
+    """Why a program cannot be run in a world, and what to do."""
+
+    message = serializers.CharField()
+    remedy = serializers.CharField(allow_blank=True)
+
+
+class BenchAnswerSerializer(serializers.Serializer):
+    """What the bench says of a program."""
+
+    hints = HintSerializer(many=True)
+    thresholds = ThresholdSerializer(many=True)
+    run = RunSerializer(allow_null=True)
+    reference = LaneSerializer(many=True, allow_null=True)
+    checks = VerdictSerializer(many=True)
+    check_hints = HintSerializer(many=True)
+    world_problem = WorldProblemSerializer(allow_null=True)
+
+
+class RecordingSerializer(serializers.Serializer):
+    """A recorded run, and what the checks say of it."""
+
+    run = RunSerializer()
+    checks = VerdictSerializer(many=True)
+
+
+class MountSerializer(serializers.Serializer):
+    """Where a sensor sits, ahead and to the left of the middle of the axle: in cm and deg."""
+
+    ahead = serializers.FloatField()
+    left = serializers.FloatField()
+    facing = serializers.FloatField(allow_null=True)
+    cone = serializers.FloatField()
+    spot = serializers.FloatField()
+    rail = pair()
+
+
+class RigShapeSerializer(serializers.Serializer):
+    """The robot seen from above, in cm. Without an outline it is round."""
+
+    outline = serializers.ListField(child=pair())
+    radius = serializers.FloatField()
+    wheel_diameter = serializers.FloatField(allow_null=True)
+    track_width = serializers.FloatField(allow_null=True)
+    mounts = serializers.DictField(child=MountSerializer())

@@ -1,0 +1,47 @@
+"""The interface as it is described, and whether an answer is one of those."""
+
+import json
+import re
+from functools import cache
+
+from drf_spectacular.generators import SchemaGenerator
+from jsonschema import Draft202012Validator, FormatChecker
+
+
+@cache
+def description():
+    """The served description."""
+    return SchemaGenerator().get_schema(request=None, public=True)
+
+
+@cache
+def operations():
+    """Every operation by its method, the form of its address, and itself."""
+    found = []
+    for path, methods in description()["paths"].items():
+        form = re.compile(re.sub(r"\\\{[^}]*\}", "[^/]+", re.escape(path)) + r"(\?.*)?")
+        found += [(method, form, operation) for method, operation in methods.items()]
+    return found
+
+
+def operation_of(method, address):
+    """The operation at an address; None where there is none."""
+    return next((op for known, form, op in operations() if known == method and form.fullmatch(address)), None)
+
+
+def not_described(operation, response):
+    """What of an answer is not as the description has it: sentences, none where all is."""
+    described = operation["responses"].get(str(response.status_code))
+    if described is None:
+        return [f"status {response.status_code}"]
+    content = described.get("content")
+    if content is None:
+        return [f"a body: {response.content[:80]}"] if response.content else []
+    kind = response["Content-Type"].partition(";")[0]
+    if kind not in content:
+        return [f"type {kind}"]
+    if not kind.endswith("json"):
+        return []
+    schema = {**content[kind]["schema"], "components": description()["components"]}
+    problems = Draft202012Validator(schema, format_checker=FormatChecker()).iter_errors(json.loads(response.content))
+    return [f"{list(problem.path)}: {problem.message}"[:300] for problem in problems]
