@@ -21,6 +21,7 @@ class Outputs:
         self.scope = scope
 
     def targets(self, word: str, span: Span) -> tuple[Part, ...]:
+        """The outputs that a command names: both wheels, or one part. Raises Problem."""
         if word in ("drive", "turn"):
             if self.rig.drive is None:
                 remedy = "Name the motors one by one, or describe the drive in the rig."
@@ -40,6 +41,7 @@ class Outputs:
         raise Problem(error("unknown-part", span, message, remedy, like))
 
     def stopped(self, step: tree.Stop) -> tuple[str, ...]:
+        """The outputs that a stop names. Raises Problem for what cannot be stopped."""
         if step.target == "all":
             return tuple(part.name for part in self.rig.outputs if part.kind.stops)
         parts = self.targets(step.target, step.span)

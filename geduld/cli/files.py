@@ -7,14 +7,14 @@ from pathlib import Path
 
 from geduld.binding.library import Library, library_of
 from geduld.errors import InputError, Place
-from geduld.language.source import MOST_BYTES
+from geduld.language.source import MOST_TEXT_BYTES
 
 
 def program_bytes(path: Path) -> bytes:
     """A program's bytes, and one more than a program may have, so that a longer one is noticed."""
     try:
         with path.open("rb") as file:
-            return file.read(MOST_BYTES + 1)
+            return file.read(MOST_TEXT_BYTES + 1)
     except OSError as problem:
         message = f"The file cannot be opened: {problem.strerror}."
         raise InputError("cannot-open", message, place=Place(str(path))) from None

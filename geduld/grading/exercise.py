@@ -23,7 +23,7 @@ from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
 
 MOST_CASES = 100
-MOST_BYTES = 1_000_000
+MOST_EXERCISE_BYTES = 1_000_000
 _READ = Values(ExerciseError, "exercise")
 EXERCISE_KEYS = (
     "geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "due", "late", "round_to",
@@ -131,7 +131,7 @@ def _library(folder: Path, source: dict[str, Any]) -> Library:
 def _source(data: bytes) -> tuple[dict[str, Any], str]:
     """The table in an `exercise.json`, and the title in it."""
     rest = '"rig": …, "reference": …, "checks": …, "cases": […]'
-    return _READ.named(_READ.document(data, MOST_BYTES), EXERCISE_KEYS, rest, "Dock at the barrel", "title")
+    return _READ.named(_READ.document(data, MOST_EXERCISE_BYTES), EXERCISE_KEYS, rest, "Dock at the barrel", "title")
 
 
 def _cases(source: dict[str, Any]) -> list[Any]:

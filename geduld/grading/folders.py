@@ -17,7 +17,7 @@ from geduld.grading.point_rules import moment
 from geduld.grading.points import NO_RULES, PointRules, Points, counted
 
 ENDING = ".geduld"
-MOST_BYTES = 1_000_000
+MOST_HAND_IN_BYTES = 1_000_000
 MOST_RECORDED = 60_000_000
 COLUMNS = ("hand_in", "check", "case", "verdict", "points", "of", "margin", "unit", "at", "because")
 
@@ -54,7 +54,7 @@ def _data(entry: Path) -> bytes:
             return b""
         entry = programs[0]
     with entry.open("rb") as file:
-        return file.read(MOST_RECORDED if entry.suffix == ".csv" else MOST_BYTES)
+        return file.read(MOST_RECORDED if entry.suffix == ".csv" else MOST_HAND_IN_BYTES)
 
 
 def marks_csv(graded: Iterable[Graded]) -> str:

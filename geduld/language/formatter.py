@@ -44,6 +44,7 @@ class Printer:
         self.lines: list[str] = []
 
     def text(self) -> str:
+        """The text so far, with one line end behind it."""
         return "\n".join(self.lines).strip("\n") + "\n"
 
     def gap(self, before: tuple[str, ...]) -> None:
@@ -52,10 +53,12 @@ class Printer:
             self.lines.append("")
 
     def line(self, level: int, text: str, before: tuple[str, ...] = (), comment: str = "") -> None:
+        """A line, with the comments in front of it and behind it."""
         self.comments(level, before)
         self.lines.append("    " * level + text + (f"  {comment}" if comment else ""))
 
     def comments(self, level: int, comments: Iterable[str]) -> None:
+        """Comment lines; an empty one is a gap."""
         for comment in comments:
             if comment:
                 self.lines.append("    " * level + comment)
@@ -63,16 +66,19 @@ class Printer:
                 self.lines.append("")
 
     def lets(self, lets: tuple[tree.Let, ...]) -> None:
+        """The lets of a text."""
         for let in lets:
             given = f"({', '.join(let.parameters)})" if let.parameters else ""
             self.line(0, f"let {let.name}{given} = {expression_text(let.value)}", let.before, let.comment)
 
     def block(self, level: int, block: tree.Block) -> None:
+        """The steps of a block."""
         for step in block.steps:
             self.step(level, step)
         self.comments(level, block.trailing)
 
     def step(self, level: int, step: tree.Step) -> None:
+        """A step with the blocks under it."""
         if isinstance(step, tree.If):
             self._branches(level, step)
             return

@@ -6,7 +6,7 @@ import unicodedata
 
 from geduld.language.messages import Hint, Span, error
 
-MOST_BYTES = 200_000
+MOST_TEXT_BYTES = 200_000
 MOST_LINES = 5_000
 MOST_COLUMNS = 1_000
 
@@ -17,12 +17,12 @@ def decode(data: bytes) -> tuple[str, list[Hint]]:
     Text that is too long or not UTF-8 comes back empty with the error that says so.
     """
     start = Span(1, 1, 1, 2)
-    if len(data) > MOST_BYTES:
+    if len(data) > MOST_TEXT_BYTES:
         return "", [
             error(
                 "text-too-long",
                 start,
-                f"This file has {len(data):,} bytes; a program may have at most {MOST_BYTES:,}.",
+                f"This file has {len(data):,} bytes; a program may have at most {MOST_TEXT_BYTES:,}.",
                 "Check that this is the right file; a class program is rarely longer than 10,000 bytes.",
             )
         ]
@@ -47,7 +47,7 @@ def split_lines(text: str) -> tuple[list[str], list[Hint]]:
     """The lines of a text, with errors for what no program may hold (control and direction characters)."""
     lines = text.split("\n")
     hints: list[Hint] = []
-    if len(text) > MOST_BYTES or len(lines) > MOST_LINES:
+    if len(text) > MOST_TEXT_BYTES or len(lines) > MOST_LINES:
         span = Span(1, 1, 1, 2)
         message = f"This program has {len(lines):,} lines; at most {MOST_LINES:,} lines are read."
         return [], [error("text-too-long", span, message, "Split it, or check that this is the right file.")]

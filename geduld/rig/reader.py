@@ -26,7 +26,7 @@ from geduld.rig.physics import MotorPhysics, Mount, Physics, Positioner
 from geduld.rig.physics_reader import read_body, read_physics
 from geduld.rig.values import Values
 
-MOST_BYTES = 200_000
+MOST_RIG_BYTES = 200_000
 MOST_PARTS = 64
 _READ = Values(RigError, "rig")
 _wrong = _READ.wrong
@@ -45,7 +45,7 @@ def read_rig(path: Path) -> Rig:
 
 def rig_from_text(data: bytes | str) -> Rig:
     """The rig in a JSON text. Raises RigError."""
-    return rig_from_json(_READ.document(data, MOST_BYTES))
+    return rig_from_json(_READ.document(data, MOST_RIG_BYTES))
 
 
 def rig_from_json(source: Any) -> Rig:

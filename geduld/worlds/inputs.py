@@ -28,7 +28,7 @@ from geduld.worlds.trace_csv import (
     times_rise,
 )
 
-MOST_BYTES, MOST_ROWS = 5_000_000, 20_000
+MOST_INPUTS_BYTES, MOST_ROWS = 5_000_000, 20_000
 GONE = float("inf")
 LET_GO = "-"
 STOP = "stop"
@@ -110,9 +110,9 @@ def inputs_from_csv(data: bytes, rig: Rig, things: Sequence[str] = ()) -> Inputs
     of the floor; `hand.x` and `hand.y` hold a hand there, in front of a range sensor. A 1 under `stop` stops
     everything. Raises TraceError with row and column.
     """
-    if len(data) > MOST_BYTES:
+    if len(data) > MOST_INPUTS_BYTES:
         raise TraceError(
-            "trace-too-large", f"Inputs have at most {MOST_BYTES:,} bytes.", "Check that these are inputs."
+            "trace-too-large", f"Inputs have at most {MOST_INPUTS_BYTES:,} bytes.", "Check that these are inputs."
         )
     try:
         rows = list(csv.reader(io.StringIO(data.decode("utf-8-sig"), newline="")))

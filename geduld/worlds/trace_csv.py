@@ -19,7 +19,7 @@ from geduld.language.quantities import TEXT, TIME, TRUTH, Unit, text_code, unit_
 from geduld.rig.model import Part, Rig
 from geduld.worlds.trace import Floats, Ticks, Trace
 
-MOST_BYTES = 500_000_000
+MOST_TRACE_BYTES = 500_000_000
 MOST_LETTERS = 200
 COUNTS = (".presses", ".releases", ".messages")
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
@@ -46,8 +46,8 @@ def trace_from_csv(data: bytes, rig: Rig) -> Trace:
     Times rise and start at 0 or later; contacts are 0 or 1; an empty cell is an absent reading; every
     channel is a part of the rig. Raises TraceError with the row (the header is row 1) and the column.
     """
-    if len(data) > MOST_BYTES:
-        raise TraceError("trace-too-large", f"A trace has at most {MOST_BYTES:,} bytes.", "Cut the recording up.")
+    if len(data) > MOST_TRACE_BYTES:
+        raise TraceError("trace-too-large", f"A trace has at most {MOST_TRACE_BYTES:,} bytes.", "Cut the recording up.")
     if data.startswith(b"\xef\xbb\xbf"):
         data = data[3:]
     head, _, body = data.partition(b"\n")

@@ -22,6 +22,7 @@ class NoBodyForHead:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        """The answer, without its body for a HEAD."""
         response = self.get_response(request)
         if request.method == "HEAD":
             if isinstance(response, StreamingHttpResponse):
@@ -39,6 +40,7 @@ class ContentPolicy:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        """The answer, with what a page may load and do."""
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", _POLICY)
         if request.path.startswith(("/api/", "/sign-in/")):

@@ -4,5 +4,7 @@ from django.apps import AppConfig
 
 
 class ExercisesConfig(AppConfig):
+    """This part of the server, for Django."""
+
     name = "server.exercises"
     label = "exercises"

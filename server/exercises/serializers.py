@@ -10,7 +10,7 @@ from rest_framework import serializers
 
 from geduld.errors import GeduldError
 from geduld.grading.exercise import MOST_CASES
-from geduld.language.source import MOST_BYTES
+from geduld.language.source import MOST_TEXT_BYTES
 from server.config.apart import in_turn
 from server.config.owned import OwnedField
 from server.config.rows import BrokenRow
@@ -26,6 +26,10 @@ from server.shelf.worlds import try_world
 MOST_BRIEF = 20_000
 MOST_SECONDS = 20.0
 TEXTS = ("brief", "reference", "checks")
+
+
+def _text() -> serializers.CharField:
+    return serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, required=False)
 
 
 class CaseSerializer(BrokenRow, serializers.ModelSerializer):
@@ -116,8 +120,10 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
     started_from = serializers.DictField(child=serializers.CharField(max_length=64), required=False, write_only=True)
 
     rig = OwnedField(queryset=Rig.objects.all())
-    reference = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
-    checks = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
+    reference = serializers.CharField(
+        allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, required=False
+    )
+    checks = serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, required=False)
     late_per_day = serializers.FloatField(required=False, min_value=0, max_value=1)
     late_at_most = serializers.FloatField(required=False, min_value=0, max_value=1)
     round_to = serializers.FloatField(required=False, min_value=0, max_value=100)

@@ -15,7 +15,7 @@ from geduld.checks.judge import judge_all
 from geduld.grading.cases import Case as CoreCase
 from geduld.grading.exercise import Exercise as CoreExercise
 from geduld.grading.exercise import build_exercise, checks_for
-from geduld.language.source import MOST_BYTES
+from geduld.language.source import MOST_TEXT_BYTES
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.record import recorded
 from geduld.worlds.trace_csv import trace_from_csv
@@ -83,7 +83,7 @@ def receive(exercise: Exercise, files: Iterable[UploadedFile]) -> list[HandIn]:
     kept = []
     for upload in uploads:
         recorded, name = (upload.name or "").endswith(".csv"), _student(upload)
-        most = MOST_RECORDED if recorded else MOST_BYTES
+        most = MOST_RECORDED if recorded else MOST_TEXT_BYTES
         if (upload.size or 0) > most:
             raise ValidationError({"files": [f"{upload.name} is larger than {most:,} bytes."]})
         values = {"data": upload.read(), "recorded": recorded, "received": timezone.now()}

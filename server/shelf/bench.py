@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from geduld.language.source import MOST_BYTES
+from geduld.language.source import MOST_TEXT_BYTES
 from server.config.apart import TookTooLong, in_turn, newest
 from server.config.owned import KeyField, OwnedField
 from server.shelf.answers import BenchAnswerSerializer
@@ -31,7 +31,7 @@ _TOO_LONG = {
 
 
 def _text(**options: Any) -> serializers.CharField:
-    return serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, **options)
+    return serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, **options)
 
 
 class BenchSerializer(WorldSerializer):

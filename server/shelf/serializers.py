@@ -9,7 +9,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from geduld.language.quantities import TEXT
-from geduld.language.source import MOST_BYTES
+from geduld.language.source import MOST_TEXT_BYTES
 from geduld.rig.kinds import FOLLOWS
 from geduld.rig.model import Part
 from geduld.rig.physics import Mount
@@ -237,7 +237,7 @@ class BehaviourSerializer(serializers.ModelSerializer):
     """
 
     rig = OwnedField(queryset=Rig.objects.all())
-    text = serializers.CharField(allow_blank=True, max_length=MOST_BYTES, trim_whitespace=False, required=False)
+    text = serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, required=False)
     world = serializers.DictField(required=False)
     version = serializers.SerializerMethodField()
     started_from = serializers.CharField(required=False, write_only=True, max_length=64)
@@ -252,8 +252,8 @@ class BehaviourSerializer(serializers.ModelSerializer):
 
     def validate_world(self, world: dict[str, Any]) -> dict[str, Any]:
         """What the bench ran in: it is kept as it is, and so has a bound."""
-        if len(json.dumps(world)) > MOST_BYTES:
-            raise serializers.ValidationError(f"A world has at most {MOST_BYTES:,} bytes.")
+        if len(json.dumps(world)) > MOST_TEXT_BYTES:
+            raise serializers.ValidationError(f"A world has at most {MOST_TEXT_BYTES:,} bytes.")
         return world
 
     def create(self, values: dict[str, Any]) -> Behaviour:

@@ -10,7 +10,7 @@ from geduld.worlds.packing import unpack
 from geduld.worlds.trace import Trace as CoreTrace
 from server.shelf.models import Trace
 
-MOST_BYTES = 150_000_000
+MOST_UNPACKED_BYTES = 150_000_000
 # A trace keeps what was worked out about it beside its columns: edges, extremes, the first value at the start.
 _WITH_WHAT_IT_KEEPS = 2
 _BYTES_AN_INSTANT = 9  # of a course: a truth and its margin
@@ -49,7 +49,7 @@ class Kept:
                 self.bytes -= self._traces.popitem(last=False)[1][1]
 
 
-_kept = Kept(MOST_BYTES)
+_kept = Kept(MOST_UNPACKED_BYTES)
 
 
 def core_trace(trace: Trace) -> CoreTrace:

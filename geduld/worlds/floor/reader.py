@@ -26,7 +26,7 @@ from geduld.worlds.floor.model import (
     edges,
 )
 
-MOST_BYTES, MOST_THINGS, MOST_CORNERS, LARGEST = 500_000, 200, 64, 10_000.0
+MOST_FLOOR_BYTES, MOST_THINGS, MOST_CORNERS, LARGEST = 500_000, 200, 64, 10_000.0
 FLOOR_KEYS = (
     "geduld", "name", "size", "edge", "ambient", "tone", "surface", "walls", "obstacles", "surfaces", "tones",
     "paints", "ramps", "lamps", "marks", "corridors", "start", "note",
@@ -56,7 +56,7 @@ def read_floor(path: Path) -> Floor:
 
 def floor_from_text(data: bytes | str) -> Floor:
     """The floor in a JSON text. Raises FloorError."""
-    return floor_from_json(_READ.document(data, MOST_BYTES))
+    return floor_from_json(_READ.document(data, MOST_FLOOR_BYTES))
 
 
 def floor_from_json(source: Any) -> Floor:
