@@ -26,5 +26,5 @@ class Guesses:
     def too_many(self, address: str) -> bool:
         """Whether an address has guessed wrong too often lately."""
         with self._lock:
-            times = self._times.get(address, ())
-            return len(times) >= MOST and time.monotonic() - times[0] < WITHIN_S
+            times = self._times.get(address)
+            return times is not None and len(times) >= MOST and time.monotonic() - times[0] < WITHIN_S

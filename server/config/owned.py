@@ -64,12 +64,20 @@ class OwnedViewSet(KeptWhole):
         serializer.save(owner=self.request.user)
 
 
+def teacher_of(request: Request) -> int:
+    """The key of the teacher who is signed in."""
+    key = request.user.pk
+    assert key is not None  # nobody else comes to what is asked here
+    return key
+
+
 class OwnedField(PrimaryKeyRelatedField):
     """A reference to a row of the same teacher; another teacher's row is as if it were not there."""
 
     def get_queryset(self) -> QuerySet[Any]:
         """The rows that can be named."""
         queryset = super().get_queryset()
+        assert queryset is not None  # every such field is given its rows
         request = self.context.get("request")
         return queryset.filter(owner=request.user) if request is not None else queryset.none()
 

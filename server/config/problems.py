@@ -40,8 +40,9 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
     if body["status"] >= 500 and not isinstance(error, Told):
         log.exception("the request failed", exc_info=error)
     response = Response(body, status=body["status"], content_type="application/problem+json")
-    if isinstance(error, exceptions.APIException) and getattr(error, "wait", None):
-        response["Retry-After"] = str(error.wait)
+    wait = getattr(error, "wait", None) if isinstance(error, exceptions.APIException) else None
+    if wait:
+        response["Retry-After"] = str(wait)
     return response
 
 

@@ -13,30 +13,31 @@ from rest_framework.utils.urls import replace_query_param
 from geduld.errors import GeduldError
 
 log = logging.getLogger(__name__)
+MOST_ROWS = 200  # of a page for which nobody says how many
 _UNKNOWN = "Geduld cannot read this any more."
 
 
 class Pages(LimitOffsetPagination):
     """A list in pages of at most `limit` rows: the array itself, and the way to the next page in the header Link."""
 
-    default_limit = 200
+    default_limit = MOST_ROWS
     max_limit = 500
+    following: tuple[str, int, int] | None = None
 
     def paginate_queryset(self, queryset: Any, request: Any, view: Any = None) -> list[Any]:
         """One page. One row more is asked for, to know whether there is a next page: counting all would cost more."""
-        self.request = request
-        self.limit = self.get_limit(request) or self.default_limit
-        self.offset = min(self.get_offset(request), 2**62)
-        rows = list(queryset[self.offset : self.offset + self.limit + 1])
-        self.more = len(rows) > self.limit
-        return rows[: self.limit]
+        limit = self.get_limit(request) or MOST_ROWS
+        offset = min(self.get_offset(request), 2**62)
+        rows = list(queryset[offset : offset + limit + 1])
+        self.following = (request.build_absolute_uri(), limit, offset + limit) if len(rows) > limit else None
+        return rows[:limit]
 
     def get_paginated_response(self, data: Any) -> Response:
         """The page."""
         response = Response(data)
-        if self.more:
-            address = self.request.build_absolute_uri()
-            for name, value in (("limit", self.limit), ("offset", self.offset + self.limit)):
+        if self.following is not None:
+            address, limit, offset = self.following
+            for name, value in (("limit", limit), ("offset", offset)):
                 address = replace_query_param(address, name, value)
             response["Link"] = f'<{address}>; rel="next"'
         return response

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from django.urls import include, path, re_path
+from django.urls import URLPattern, URLResolver, include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 from rest_framework.routers import SimpleRouter
 
@@ -24,7 +24,7 @@ router.register("exercises", ExerciseViewSet)
 router.register("cases", CaseViewSet)
 router.register("hand-ins", HandInViewSet)
 
-api = [
+api: list[URLPattern | URLResolver] = [
     path("me", Me.as_view()),
     path("sign-out", sign_out),
     path("notation", Notation.as_view()),

@@ -65,7 +65,8 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
         """One world that the exercise's rig can run in; a trace must be recorded with this rig."""
-        exercise = values.get("exercise") or self.instance.exercise
+        kept = self.instance
+        exercise = values["exercise"] if kept is None else values.get("exercise", kept.exercise)
         if self.instance is None and exercise.cases.count() >= MOST_CASES:
             raise serializers.ValidationError({"exercise": [f"An exercise has at most {MOST_CASES} cases."]})
         rig = core_rig(exercise.rig)
@@ -150,7 +151,9 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
                     raise serializers.ValidationError({"rig": [said, "Delete it first."]})
                 doings_of(case.inputs, core_rig(rig))
         now = {name: values.get(name, getattr(self.instance, name, "")) for name in ("reference", "checks")}
-        rig = rig or self.instance.rig
+        if rig is None:
+            assert self.instance is not None  # a new one names its rig
+            rig = self.instance.rig
         # What is said of the texts takes a while for long ones: it is worked out here, before anything is locked.
         with suppress(GeduldError):
             looked_through(rig, library_texts(rig), now["reference"], now["checks"])
@@ -159,7 +162,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
     def create(self, values: dict[str, Any]) -> Exercise:
         """Nothing was there that it could have started from."""
         values.pop("started_from", None)
-        return super().create(values)
+        made: Exercise = super().create(values)
+        return made
 
     def update(self, exercise: Exercise, values: dict[str, Any]) -> Exercise:
         """Keeps what is changed. Raises Changed for a text that was changed elsewhere in the meantime."""
@@ -167,7 +171,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         for name in TEXTS:
             if name in values:
                 unchanged(name, values[name], getattr(exercise, name), started_from.get(name))
-        return super().update(exercise, values)
+        changed: Exercise = super().update(exercise, values)
+        return changed
 
     def get_hand_in_count(self, exercise: Exercise) -> int:
         """How many hand-ins it has."""
@@ -190,7 +195,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         return self._texts(exercise)[1]
 
     def _texts(self, exercise: Exercise) -> tuple[list[dict[str, Any]], dict[str, Any]]:
-        libraries = self.context.setdefault("libraries", {})
+        # DRF's own context is a dict, whatever its type says: what is read for one row serves the next.
+        libraries = self.context.setdefault("libraries", {})  # type: ignore[attr-defined]
         if exercise.rig_id not in libraries:
             libraries[exercise.rig_id] = library_texts(exercise.rig)
         return looked_through(exercise.rig, libraries[exercise.rig_id], exercise.reference, exercise.checks)

@@ -81,10 +81,9 @@ def status(kind: str, exercise: int) -> dict[str, Any] | None:
 
     Ask before reading what the job writes: what is read after a job was done is whole, what is read before may not be.
     """
-    found: dict[str, Any] | None = (
-        Job.objects.filter(kind=kind, exercise=exercise).values("state", "done", "of", "problem", "resumed").first()
-    )
-    return found
+    jobs = Job.objects.filter(kind=kind, exercise=exercise)
+    found = jobs.values("state", "done", "of", "problem", "resumed").first()
+    return None if found is None else dict(found)
 
 
 def cancel(kind: str, exercise: int) -> None:

@@ -128,7 +128,7 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
     rows = []
     for hand_in in exercise.hand_ins.defer("data").prefetch_related("result__marks", "overrides"):
         given = given_points(hand_in)
-        result = getattr(hand_in, "result", None)
+        result: Result | None = getattr(hand_in, "result", None)
         marks = list(result.marks.all()) if result else []
         totals = [mark for mark in marks if mark.case == ALL_CASES]
         earned = sum(given.get(mark.check_title, mark.points) for mark in totals)
@@ -139,7 +139,7 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
                 "hand_in": hand_in.pk,
                 "student": hand_in.student,
                 "graded": is_graded,
-                "stale": is_graded and result.made_from != result_hash(base, hand_in.digest),
+                "stale": result is not None and is_graded and result.made_from != result_hash(base, hand_in.digest),
                 "failure": result.failure if result else "",
                 "problem": result.problem if result else "",
                 "received": hand_in.received,

@@ -14,13 +14,13 @@ from rest_framework.views import APIView
 
 from geduld.language.source import MOST_TEXT_BYTES
 from server.config.apart import TookTooLong, in_turn, newest
-from server.config.owned import KeyField, OwnedField
+from server.config.owned import KeyField, OwnedField, teacher_of
 from server.shelf.answers import BenchAnswerSerializer
 from server.shelf.bench_run import bench_json, kept_run
 from server.shelf.models import Rig
 from server.shelf.serializers import TraceSerializer
 from server.shelf.services import save_trace
-from server.shelf.worlds import WorldSerializer
+from server.shelf.worlds import SituationSerializer, WorldSerializer
 
 MOST_SECONDS = 5.0
 MOST_SECONDS_TO_KEEP = 30.0
@@ -34,7 +34,7 @@ def _text(**options: Any) -> serializers.CharField:
     return serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False, **options)
 
 
-class BenchSerializer(WorldSerializer):
+class BenchSerializer(SituationSerializer):
     """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s.
 
     The rows are only named here: they are read where the program is run.
@@ -62,7 +62,7 @@ class BenchRun(APIView):
         asked = BenchSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        teacher = request.user.pk
+        teacher = teacher_of(request)
         try:
             answer = newest(teacher, bench_json, teacher, values, limit_s=MOST_SECONDS)
         except TookTooLong:
@@ -96,7 +96,7 @@ class KeepRun(APIView):
         asked = KeepSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        found = in_turn(request.user.pk, kept_run, values, limit_s=MOST_SECONDS_TO_KEEP)
+        found = in_turn(teacher_of(request), kept_run, values, limit_s=MOST_SECONDS_TO_KEEP)
         if found is None:
             raise serializers.ValidationError({"floor": ["Choose a floor or a trace first."]})
         return Response(TraceSerializer(save_trace(values["rig"], values["name"], found)).data, status=201)

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+from geduld.binding.library import Library
 from geduld.errors import GeduldError
 from geduld.grading.exercise import checks_for
+from geduld.language.messages import Hint
 from geduld.readers.notation import NotationProgram
 from geduld.rig.model import Rig as CoreRig
 from geduld.worlds.trace_csv import COUNTS
@@ -59,12 +63,18 @@ def _exercises(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
                 doings_of(inputs, new)
             except GeduldError as problem:
                 found.append(f'The case "{name}" of "{exercise.title}": {problem.message}')
-        for what, hints in (
-            ("reference", lambda core, text=exercise.reference: NotationProgram(text, core, library).hints),
-            ("checks", lambda core, text=exercise.checks: checks_for(text, core).hints),
-        ):
-            before = [] if old is None else [hint for hint in hints(old) if hint.level == "error"]
-            now = [hint for hint in hints(new) if hint.level == "error"]
+        for what in ("reference", "checks"):
+            before = [] if old is None else _errors(exercise, what, old, library)
+            now = _errors(exercise, what, new, library)
             if now and not before and old is not None:
                 found.append(f'The {what} of "{exercise.title}", line {now[0].line}: {now[0].message}')
     return found
+
+
+def _errors(exercise: Any, what: str, core: CoreRig, library: Library) -> list[Hint]:
+    """What is wrong with one of an exercise's texts on a rig."""
+    if what == "reference":
+        hints = NotationProgram(exercise.reference, core, library).hints
+    else:
+        hints = checks_for(exercise.checks, core).hints
+    return [hint for hint in hints if hint.level == "error"]

@@ -34,7 +34,7 @@ class DoingSerializer(serializers.Serializer):
 
     def validate(self, doing: dict[str, Any]) -> dict[str, Any]:
         """Whole: a change of what stands around it changes no part of a doing. A value is one number or one text."""
-        missing = {name: ["This field is required."] for name in self.fields if name not in doing}
+        missing = {str(name): ["This field is required."] for name in self.fields if str(name) not in doing}
         if missing:
             raise serializers.ValidationError(missing)
         if not isinstance(doing["value"], int | float | str | None):

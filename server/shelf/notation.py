@@ -16,7 +16,7 @@ from geduld.language.quantities import UNITS
 class CheckSentenceSerializer(serializers.Serializer):
     """A sentence of checks as it is offered: see `geduld.checks.pattern.Form`."""
 
-    label = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
     detail = serializers.CharField()
     insert = serializers.CharField()
     needs = serializers.CharField(allow_blank=True)

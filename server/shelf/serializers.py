@@ -161,7 +161,7 @@ class SourceField(serializers.JSONField):
 class FloorSerializer(serializers.ModelSerializer):
     """A floor; it is called what its source says. `started_from` is the version of it that a change started from."""
 
-    source = SourceField()
+    source = SourceField()  # type: ignore[assignment]
     name = serializers.CharField(read_only=True)
     version = serializers.SerializerMethodField()
     started_from = serializers.CharField(required=False, write_only=True, max_length=64)
@@ -182,10 +182,12 @@ class FloorSerializer(serializers.ModelSerializer):
     def save(self, **kwargs: Any) -> Floor:
         """Keeps the name beside the source. Raises Changed when it was changed elsewhere in the meantime."""
         started_from = self.validated_data.pop("started_from", None)
-        source = self.validated_data.get("source") or self.instance.source
-        if self.instance is not None:
-            unchanged("source", source, self.instance.source, started_from)
-        return super().save(name=source["name"][:100], **kwargs)
+        kept = self.instance
+        source = self.validated_data["source"] if kept is None else self.validated_data.get("source", kept.source)
+        if kept is not None:
+            unchanged("source", source, kept.source, started_from)
+        floor: Floor = super().save(name=source["name"][:100], **kwargs)
+        return floor
 
 
 class InputsSerializer(BrokenRow, serializers.ModelSerializer):
@@ -204,10 +206,11 @@ class InputsSerializer(BrokenRow, serializers.ModelSerializer):
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
         """The core reads what will be kept; its errors go out as they are."""
-        rig = core_rig(values.get("rig") or self.instance.rig)
+        kept = self.instance
+        rig = core_rig(values["rig"] if kept is None else values.get("rig", kept.rig))
         if "doings" in values:
             values["text"] = doings_csv(values.pop("doings"), rig)
-        doings_of(values.get("text", "") if self.instance is None else values.get("text", self.instance.text), rig)
+        doings_of(values.get("text", "" if kept is None else kept.text), rig)
         return values
 
 
@@ -259,7 +262,7 @@ class BehaviourSerializer(serializers.ModelSerializer):
     def create(self, values: dict[str, Any]) -> Behaviour:
         """The first text is the first revision."""
         values.pop("started_from", None)
-        behaviour = super().create(values)
+        behaviour: Behaviour = super().create(values)
         save_text(behaviour, behaviour.text)
         return behaviour
 

@@ -17,7 +17,7 @@ from rest_framework.response import Response
 
 from geduld.worlds.trace_csv import trace_to_csv
 from server.config.apart import in_turn
-from server.config.owned import OwnedViewSet
+from server.config.owned import OwnedViewSet, teacher_of
 from server.config.space import shrink
 from server.config.versions import Changed
 from server.shelf.answers import LanesSerializer
@@ -80,7 +80,7 @@ class TraceViewSet(OwnedViewSet):
         rig = upload.validated_data["rig"]
         # A large file lies on the disk already: its bytes need not go through here.
         source = Path(file.temporary_file_path()) if hasattr(file, "temporary_file_path") else file.read()
-        found = in_turn(request.user.pk, imported_file, source, rig.source, file.name, limit_s=MOST_SECONDS)
+        found = in_turn(teacher_of(request), imported_file, source, rig.source, file.name, limit_s=MOST_SECONDS)
         trace = save_trace(rig, name, found)
         return Response(TraceSerializer(trace).data, status=201)
 

@@ -18,19 +18,21 @@ from server.shelf.models import Floor, Trace
 from server.shelf.unpacked import core_trace
 
 
-class WorldSerializer(serializers.Serializer):
-    """A world: a trace (by time or by travel) or a floor of the teacher's.
+class SituationSerializer(serializers.Serializer):
+    """How a world is run in: by time or by travel, from which mark, with what hands do, a seed, a limit in seconds."""
 
-    With the mark to start at, what hands do, a seed, and a limit in seconds.
-    """
-
-    trace = OwnedField(queryset=Trace.objects.defer("data"), required=False, allow_null=True)
-    floor = OwnedField(queryset=Floor.objects.all(), required=False, allow_null=True)
     follow = serializers.ChoiceField(choices=["time", "travel"], required=False, default="time")
     start = serializers.CharField(required=False, allow_blank=True, default="")
     doings = DoingsField(required=False, default=list)
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
     limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
+
+
+class WorldSerializer(SituationSerializer):
+    """A world: a trace or a floor of the teacher's, and how it is run in."""
+
+    trace = OwnedField(queryset=Trace.objects.defer("data"), required=False, allow_null=True)
+    floor = OwnedField(queryset=Floor.objects.all(), required=False, allow_null=True)
 
 
 def try_world(rig: Any, values: Mapping[str, Any]) -> None:
