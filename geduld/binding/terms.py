@@ -336,6 +336,11 @@ class Leave(Step):
 
 
 @node
+class Continue(Step):
+    """Goes on with the next pass of the innermost repeat. The notation has no word for it; other languages have."""
+
+
+@node
 class Branches(Step):
     """The first arm whose condition holds; the last arm may have none."""
 

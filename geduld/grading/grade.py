@@ -150,7 +150,7 @@ def _why(problem: Exception) -> str:
 
 
 # So many samples take about a second: starting processes costs a good part of that.
-WORTH_A_POOL = 1_000_000
+WORTH_A_POOL = 4_000_000
 _FLOOR_SAMPLES = 30_000
 
 

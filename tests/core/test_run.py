@@ -3,7 +3,7 @@
 import math
 import time
 import unittest
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from hypothesis import HealthCheck, assume, given, settings
@@ -17,6 +17,9 @@ from geduld.readers.notation import NotationProgram
 from geduld.run.program.program import BoundProgram
 from geduld.run.record.journal import LEAST_EVENTS
 from geduld.run.runner import Runner
+from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.floor.simulation import Simulation
+from geduld.worlds.inputs import inputs_from_csv
 from geduld.worlds.trace import Trace
 from tests.core.plain_runner import PlainRunner
 from tests.core.plans import plans, sides
@@ -87,6 +90,13 @@ class AgainstThePlainRunner(unittest.TestCase):
                 PlainRunner(replace(bound, steps=(step,)), small_rig(), trace(nose=[0, 0]), 1)
 
 
+def on_a_floor(runner):
+    """A second on an empty floor while a hand turns the knob."""
+    place = floor_from_json({"geduld": "floor/1", "name": "a", "size": ["2 m", "2 m"], "start": {"at": ["1 m", "1 m"]}})
+    hands = inputs_from_csv(b"time [s],knob [%]\n0,80\n0.09,20\n0.2,70\n0.31,20\n", small_rig(), [])
+    return runner.run_on(Simulation(small_rig(), place, hands, None, 1_000_000))
+
+
 class Bounds(unittest.TestCase):
     def test_hostile_programs_end_with_the_limit_named(self):
         expected = {
@@ -146,6 +156,48 @@ class Bounds(unittest.TestCase):
         self.assertEqual(runner.run(trace(nose=[0] * 100)).ended_at, 7_000_000)
         source = runner.program.recorded.source
         self.assertFalse([word for word in ("__import__", "exec", "SystemExit") if word in source])
+
+    def test_a_pass_that_is_cut_short_takes_its_time(self):
+        """`leave` in the lines named is made to go on with the next pass; beside it the same with if and otherwise."""
+        many = "repeat 3 times"
+        rows = (
+            (f"{many}:\n    if knob > 50 %:\n        leave\n    note \"x\"", (5,),
+             f"{many}:\n    if knob <= 50 %:\n        note \"x\""),
+            ("repeat:\n    if knob > 50 %:\n        leave\n    if range < 20 cm:\n        leave\n    lamp at 40 %", (5,),
+             "repeat:\n    if knob <= 50 %:\n        if range < 20 cm:\n            leave\n        lamp at 40 %"),
+            (f"repeat until range < 20 cm:\n    {many}:\n        if knob > 50 %:\n            leave\n        lamp at 10 %\n"
+             "        wait 30 ms\n    if knob > 60 %:\n        leave\n    set n to n + 1", (6, 10),
+             f"repeat until range < 20 cm:\n    {many}:\n        if knob <= 50 %:\n            lamp at 10 %\n"
+             "            wait 30 ms\n    if knob <= 60 %:\n        set n to n + 1"),
+        )  # fmt: skip
+
+        def cut_short(item, lines):
+            if isinstance(item, tuple):
+                return tuple(cut_short(inner, lines) for inner in item)
+            if isinstance(item, terms.Leave) and item.line in lines:
+                return terms.Continue(item.line)
+            if not isinstance(item, terms.Step):
+                return item
+            return replace(item, **{field.name: cut_short(getattr(item, field.name), lines) for field in fields(item)})
+
+        rig = small_rig()
+        chance = np.random.default_rng(5)
+        for text, lines, other in rows:
+            start = "set n to 0\n"
+            bound = NotationProgram(program(start + text), rig).bound
+            short = Runner(BoundProgram(replace(bound, steps=cut_short(bound.steps, [n + 1 for n in lines])), rig))
+            plain = Runner(NotationProgram(program(start + other), rig))
+            self.assertIn("for _ in (0,):", short.program.recorded.source)
+            for _ in range(20):
+                count = 60
+                knob, gap = chance.choice([20.0, 55.0, 80.0], count), chance.choice([15.0, 50.0, 60.0, 70.0], count)
+                world = Trace(np.arange(count, dtype=np.int64) * 20_000, {"knob": knob, "range": gap})
+                for way in ("recorded", "feedback"):
+                    runs = (runner.run(world) if way == "recorded" else on_a_floor(runner) for runner in (short, plain))
+                    found, wanted = runs
+                    self.assertEqual((found.why, found.ended_at), (wanted.why, wanted.ended_at), text)
+                    self.assertEqual(changes(found, "lamp"), changes(wanted, "lamp"), text)
+                    self.assertEqual([e.tick for e in found.events], [e.tick for e in wanted.events], text)
 
     def test_limit_loop_pass_and_stop_at_the_end(self):
         world = trace(nose=[0] * 101)

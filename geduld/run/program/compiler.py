@@ -177,6 +177,10 @@ def _step(writer: Writer, level: int, step: terms.Step) -> None:
         case terms.Side():
             _side(writer, level, step)
         case terms.Leave():
+            if writer.left:
+                writer.add(level, f"{writer.left} = 1")
+            writer.add(level, "break")
+        case terms.Continue():
             writer.add(level, "break")
         case terms.Send():
             writer.add(level, f"event(now, 'send', {step.line}, {writer.text(step.text)})")
@@ -269,7 +273,7 @@ def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
     writer.add(inner, f"s{number} = now")
     writer.add(inner, f"steps += {max(1, _count(step.body))}")
     writer.add(inner, "if steps > most: raise StepsExhausted(now)")
-    _block(writer, inner, step.body)
+    _pass(writer, inner, step, number)
     writer.depth -= 1
     if writer.guards or writer.in_lane:
         writer.add(inner, f"if now == s{number}:")
@@ -287,6 +291,33 @@ def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
     writer.add(inner, "i = reach(now)" if writer.closed else "while times[i + 1] <= now: i += 1")
     if straight:
         writer.add(level - 1, f"finally: looped({step.line}, b{number}, now)")
+
+
+def _pass(writer: Writer, level: int, step: terms.Repeat, number: int) -> None:
+    """The body of a loop.
+
+    Where it may be cut short, it stands in a loop of one pass, whose end it jumps to: what is behind the body is done
+    in every pass, the clock moves on, and no loop is endless at one instant.
+    """
+    outer = writer.left
+    if not any(_continues(inner) for inner in step.body):
+        writer.left = ""
+        _block(writer, level, step.body)
+        writer.left = outer
+        return
+    writer.left = f"l{number}"
+    writer.add(level, f"{writer.left} = 0")
+    writer.add(level, "for _ in (0,):")
+    _block(writer, level + 1, step.body)
+    writer.add(level, f"if {writer.left}: break")
+    writer.left = outer
+
+
+def _continues(step: terms.Step) -> bool:
+    """Whether a step may go on with the next pass of the loop that it stands in."""
+    if isinstance(step, terms.Repeat):
+        return False
+    return isinstance(step, terms.Continue) or any(_continues(inner) for body in terms.bodies(step) for inner in body)
 
 
 def _begin_passes(writer: Writer, level: int, step: terms.Repeat) -> int:

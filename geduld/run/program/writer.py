@@ -19,7 +19,8 @@ class Writer:
 
     `controlled` are the motors that are ever controlled otherwise than by power; `inline` the outputs that the source
     itself sets; `block` writes the steps of a block; `closed` when what the
-    program does changes what it reads.
+    program does changes what it reads; `left` is the name under which a loop whose passes may be cut short
+    notes that it is left.
     """
 
     rig: Rig
@@ -39,6 +40,7 @@ class Writer:
     loops: int = 0
     depth: int = 0
     in_lane: bool = False
+    left: str = ""
     guards: list[tuple[int, int, terms.Term]] = field(default_factory=list)
     guard_count: int = 0
     lane_count: int = 0
