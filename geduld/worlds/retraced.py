@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from functools import cached_property
 
 import numpy as np
 
 from geduld.errors import TraceError
 from geduld.rig.model import Part, Rig
+from geduld.worlds.counting import COUNTED, Counter
 from geduld.worlds.inputs import Inputs
 from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
 
-_COUNTS = ("presses", "releases", "messages")
 _NEAR = 1e-6  # cm
 _SLACK = 0.5  # cm: who stops one sample later than the recording did has not left it
 
@@ -68,7 +67,7 @@ class Retraced:
         self._recorded_way = np.concatenate((way[:1], way)) if base is not trace else way
         self._ticks = _ticks(base, inputs, end)
         self._view = self._ticks.data
-        recorded = [name for name in base.channels if name.rpartition(".")[2] not in _COUNTS]
+        recorded = [name for name in base.channels if name.rpartition(".")[2] not in COUNTED]
         self._names = list(dict.fromkeys([*recorded, *inputs.held, *self._modelled()]))
         self.columns = {name: index for index, name in enumerate([*self._names, *self._counts()])}
         self.table = np.full((len(self._ticks), len(self.columns)), np.nan, order="F")
@@ -83,6 +82,10 @@ class Retraced:
         self.now = self.place = 0
         self._rows = 0
         self.parted: int | None = None
+        self._counters = [
+            (self.columns[name.rpartition(".")[0]], self.columns[name], Counter(name.rpartition(".")[2]))
+            for name in self._counts()
+        ]
         self._fill(0)
 
     def _follows(self, name: str) -> str:
@@ -101,7 +104,7 @@ class Retraced:
 
     def _counts(self) -> list[str]:
         known = self.rig.channels
-        return [f"{name}.{word}" for name in self._names for word in _COUNTS if f"{name}.{word}" in known]
+        return [f"{name}.{word}" for name in self._names for word in COUNTED if f"{name}.{word}" in known]
 
     def _fill_hands(self, base: Trace) -> None:
         """What follows the time is known beforehand."""
@@ -162,17 +165,8 @@ class Retraced:
             self._rows += 1
 
     def _count(self, row: int) -> None:
-        for name in self._counts():
-            part, _, word = name.rpartition(".")
-            value = self.table[row, self.columns[part]]
-            before = self.table[row - 1, self.columns[part]] if row else math.nan
-            so_far = self.table[row - 1, self.columns[name]] if row else 0.0
-            if word == "messages":
-                new = value == value and value != before
-            else:
-                to = 1.0 if word == "presses" else 0.0
-                new = value == to and before == before and before != to
-            self.table[row, self.columns[name]] = so_far + (1.0 if new else 0.0)
+        for source, target, counter in self._counters:
+            self.table[row, target] = counter.next(float(self.table[row, source]))
 
     def go(self, now: int) -> int:
         """Goes to an instant: the row of the sample that holds then."""

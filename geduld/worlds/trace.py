@@ -11,6 +11,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from geduld.worlds.counting import COUNTED, counted
+
 Floats = NDArray[np.float64]
 Ticks = NDArray[np.int64]
 NEVER = 1 << 62
@@ -149,26 +151,11 @@ class Trace:
 def derived(name: str, times: Ticks, channels: Mapping[str, Floats]) -> Floats | None:
     """A channel that follows from another one, or None when that was not recorded."""
     part, _, word = name.partition(".")
-    if word in ("presses", "releases"):
-        contact = channels.get(part)
-        return None if contact is None else count_changes(contact, 1.0 if word == "presses" else 0.0)
-    if word == "messages" and part in channels:
-        said = channels[part]
-        return np.cumsum(~np.isnan(said) & (said != np.concatenate(([np.nan], said[:-1])))).astype(np.float64)
+    if word in COUNTED:
+        return counted(word, channels[part]) if part in channels else None
     angle = channels.get(f"{part}.angle")
     if word != "speed" or angle is None:
         return None
     speed = np.zeros(len(times))
     speed[1:] = np.diff(angle) / (np.diff(times) / 1_000_000)
     return speed
-
-
-def count_changes(contact: Floats, to: float) -> Floats:
-    """How often a contact has changed to `to` up to each sample; an absent reading changes nothing."""
-    known = np.flatnonzero(~np.isnan(contact))
-    counts = np.zeros(len(contact))
-    if len(known):
-        values = contact[known]
-        changed = np.flatnonzero((values[1:] == to) & (values[:-1] != to)) + 1
-        counts[known[changed]] = 1
-    return np.cumsum(counts)

@@ -17,11 +17,12 @@ from geduld.errors import Place, TraceError
 from geduld.language.messages import listed, nearest
 from geduld.language.quantities import TEXT, TIME, TRUTH, Unit, text_code, unit_from_text
 from geduld.rig.model import Part, Rig
+from geduld.worlds.counting import COUNTED
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 MOST_TRACE_BYTES = 500_000_000
 MOST_LETTERS = 200
-COUNTS = (".presses", ".releases", ".messages")
+COUNTS = tuple(f".{word}" for word in COUNTED)
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
 HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
 NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)

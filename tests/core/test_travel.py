@@ -1,19 +1,47 @@
 """A trace by travel: whoever drives faster or slower meets the wall where the wall was."""
 
+import math
 import unittest
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from geduld.errors import TraceError
 from geduld.readers.notation import runner_for
 from geduld.run.record.as_csv import channels_csv
 from geduld.run.world import TraceWorld, TravelWorld
+from geduld.worlds.counting import COUNTED, Counter, counted
 from geduld.worlds.inputs import inputs_from_csv
+from geduld.worlds.kernel import layout
+from geduld.worlds.kernel.advance import _derive
 from geduld.worlds.retraced import travelled
 from geduld.worlds.trace_csv import read_trace, trace_from_csv
 from tests.glasshouse import DEMO, EXERCISE, cart, program, small_rig, trace
 
 DOCK = "wait until knob > 62 %\ndrive at {pace} until nose is pressed\nlamp on"
+
+
+class Counting(unittest.TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(st.sampled_from(COUNTED), st.lists(st.sampled_from([0.0, 1.0, math.nan]), min_size=1, max_size=12))
+    def test_all_worlds_count_alike(self, word, values):
+        """The whole column at once, one sample after another, and the floor's kernel."""
+        counter, line = Counter(word), np.array([layout.PRESSES + COUNTED.index(word), 0.0, 1.0, math.nan, 0.0])
+        by_steps, in_the_kernel = [], []
+        for value in values:
+            by_steps.append(counter.next(value))
+            row = np.array([value, 0.0])
+            _derive(line, row)
+            in_the_kernel.append(row[1])
+        self.assertEqual(counted(word, np.array(values)).tolist(), by_steps)
+        self.assertEqual(by_steps, in_the_kernel)
+
+    def test_a_press_behind_a_gap_counts_by_travel_too(self):
+        channels = {"left": [20] * 6, "right": [20] * 6, "nose": [0, 0, math.nan, 1, 1, 1]}
+        world = TravelWorld(trace(**channels), cart(), limit_us=500_000)
+        record, seen = world.run(runner_for(program("drive at 20 % for 500 ms"), cart()))
+        self.assertEqual(seen.column("nose.presses").max(), 1, record.why)
 
 
 class ByTravel(unittest.TestCase):

@@ -10,6 +10,7 @@ import numpy as np
 
 from geduld.errors import FloorError, Place
 from geduld.rig.model import Rig
+from geduld.worlds.counting import COUNTED
 from geduld.worlds.floor import packing
 from geduld.worlds.floor.model import Floor
 from geduld.worlds.inputs import Inputs
@@ -21,7 +22,6 @@ MOST_AHEAD = 64
 _TICK, _ROWS = layout.TICK, layout.ROWS
 MOST_EVENTS = 2_000
 _EXTRA_ROWS = 4_096
-DERIVED = ("presses", "releases", "messages")
 
 
 class Simulation:
@@ -143,7 +143,7 @@ class Simulation:
         channels = {
             name: np.ascontiguousarray(self.table[:rows, index])
             for name, index in self.columns.items()
-            if name.rpartition(".")[2] not in DERIVED
+            if name.rpartition(".")[2] not in COUNTED
         }
         return Trace(self.ticks[:rows].copy(), channels, self.inputs.texts)
 
