@@ -181,6 +181,15 @@ class Retraced:
         """The instant of the next sample, or of the end."""
         return int(self._view[self.place + 1]) if self.place + 1 < len(self._ticks) else self.end
 
+    @property
+    def filled(self) -> int:
+        """The last sample that is known: what comes depends on how far it is driven until then."""
+        return self.place
+
+    def tick(self, place: int) -> int:
+        """The instant of a sample that is known."""
+        return int(self._view[place])
+
     def command(self, motor: str, power: float, control: int) -> None:
         """Sets a motor from now on; by the motion model it turns at once, however it is controlled."""
         if motor in self._powers:

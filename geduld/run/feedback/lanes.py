@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections import deque
 
 from geduld.rig.model import Rig
-from geduld.run.feedback.waiting import Awaited, Variables, WaitingTask, Way, kept_in, timed
+from geduld.run.feedback.ahead import Ahead
+from geduld.run.feedback.waiting import Awaited, Variables, WaitingTask, Way, depends_on_time, kept_in, timed
 from geduld.run.feedback.world import FeedbackWorld
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.effects import Effects
@@ -18,6 +19,7 @@ from geduld.run.program.requests import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWE
 from geduld.run.program.tasks import Tasks
 from geduld.run.record.journal import Journal
 from geduld.run.search import travel
+from geduld.run.search.columns import as_array
 from geduld.worlds.trace import NEVER
 
 COUNTED = "The way of this move is counted by the encoders."
@@ -93,12 +95,32 @@ class Lanes(Tasks[WaitingTask]):
                     break
                 due = min((task.next_due(now, self.kept) for task in self.waiting), default=NEVER)
                 self._command()
-                now = min(due, self.world.next_sample(), self.end)
-                self.world.go(now)
+                self.world.go(min(due, self._next_sample(due), self.end))
             self._cut(self.end + 1)
         except Finished as done:
             self._cut(done.args[0])
             raise
+
+    def _next_sample(self, due: int) -> int:
+        """The next sample at which a lane may go on.
+
+        While all lanes are calm and no command changes, the samples that the world has ahead are looked at together.
+        """
+        world = self.world
+        following, first, last = world.next_sample(), world.place + 1, world.filled
+        if due <= following or last <= first or not all(task.calm for task in self.waiting):
+            return following
+        look = Ahead(world, slice(first, last + 1), self.values)
+        found = last
+        for task in self.waiting:
+            asked = [item for _, item in task.guards]
+            for item in asked if task.until is None else [*asked, task.until]:
+                assert item.over is not None  # who is calm asks nothing else
+                holds = as_array(item.over(look), last + 1 - first)
+                place = int(holds.argmax())
+                if holds[place]:
+                    found = min(found, first + place)
+        return world.tick(found)
 
     def _wake_all(self, now: int) -> int:
         """Wakes every lane whose wait is over, the first in order first, and moves the outputs of the others.
@@ -179,7 +201,8 @@ class Lanes(Tasks[WaitingTask]):
         if found is None:
             holds = self.compiled.tellers[index](self.channel, self.encoder, self.values)
             term = self.compiled.conditions[index].term
-            found = self.asked[index] = Awaited(holds, timed(term), kept_in(term))
+            over = None if depends_on_time(term) else self.compiled.conditions[index].holds
+            found = self.asked[index] = Awaited(holds, over, timed(term), kept_in(term))
         return found
 
     def _way(self, op: Op, now: int, amount: float) -> Way:

@@ -8,8 +8,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from geduld.binding import terms
-from geduld.run.program.requests import AWAIT
+from geduld.run.program.requests import AWAIT, SLEEP
 from geduld.run.program.tasks import Task
+from geduld.run.search.columns import Evaluator
 from geduld.run.search.corners import corners
 from geduld.worlds.trace import NEVER
 
@@ -33,10 +34,12 @@ class Variables:
 class Awaited:
     """A condition that is waited for: how it is told, and the comparisons in it that may change between samples.
 
-    `reads` are the kept values in it, which other lanes may set.
+    `reads` are the kept values in it, which other lanes may set; `over` tells it for many samples at once;
+    None where it depends on the time too.
     """
 
     holds: Holds
+    over: Evaluator | None
     compared: tuple[terms.Compare, ...]
     reads: tuple[int, ...] = ()
 
@@ -107,6 +110,14 @@ class WaitingTask(Task):
     next_step: int = NEVER
     sampled: int = -1
 
+    @property
+    def calm(self) -> bool:
+        """Whether nothing happens while it waits, and it can end only at a sample or when it is due."""
+        if self.request.op.kind not in (SLEEP, AWAIT) or self.since is not None:
+            return False
+        asked = [asked for _, asked in self.guards] + ([self.until] if self.until else [])
+        return all(item.over is not None for item in asked)
+
     def next_due(self, now: int, kept: Any) -> int:
         """The next instant at which it must be looked at, beside the samples."""
         found = min(self.due, self.patience, self.next_step)
@@ -148,8 +159,13 @@ def kept_in(condition: terms.Term) -> tuple[int, ...]:
     return tuple(item.index for item in condition.walk() if isinstance(item, terms.Variable | terms.Timer))
 
 
+def depends_on_time(condition: terms.Term) -> bool:
+    """Whether it reads the clock or a timer."""
+    return any(isinstance(item, terms.Clock | terms.Timer) for item in condition.walk())
+
+
 def timed(condition: terms.Term) -> tuple[terms.Compare, ...]:
     """The comparisons in a condition that may change between samples."""
-    if not any(isinstance(item, terms.Clock | terms.Timer) for item in condition.walk()):
+    if not depends_on_time(condition):
         return ()
     return tuple(item for item in condition.walk() if isinstance(item, terms.Compare))

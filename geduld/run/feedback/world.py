@@ -32,6 +32,13 @@ class FeedbackWorld(Protocol):
     def columns(self) -> Any:
         """The channels it has, by name."""
 
+    @property
+    def filled(self) -> int:
+        """The last sample that is known already, if no command changes."""
+
+    def tick(self, place: int) -> int:
+        """The instant of a sample that is known."""
+
     def column(self, name: str) -> Floats:
         """A channel's values at each sample, also those still to come; absent all along when there is no such."""
 

@@ -104,6 +104,15 @@ class Simulation:
             self._chunk = min(2 * self._chunk, MOST_AHEAD)
         return int(self._ticks[self.place + 1]) if self.place + 1 < self.k[_ROWS] else self.end
 
+    @property
+    def filled(self) -> int:
+        """The last sample that is known already, if no command changes."""
+        return int(self.k[_ROWS]) - 1
+
+    def tick(self, place: int) -> int:
+        """The instant of a sample that is known."""
+        return self._ticks[place]
+
     def _take_back(self) -> None:
         """Takes the world back to now, where it was filled further."""
         if self.k[_TICK] == self.now:
