@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Generic, TypeVar
 
 from geduld.run.program.compiler import Lane
@@ -55,18 +57,11 @@ class Tasks(ABC, Generic[T]):
 
     def begin(self, lane: Lane) -> None:
         """Begins a program."""
-        self._start(self.kind(lane, "begin", ()), 0)
+        self._on(self.kind(lane, "begin", ()), 0, partial(next, lane))
 
     def go_on(self, task: T, now: int, place: int, came: int) -> None:
         """A wait is over: its lane goes on, told the instant, the sample that holds then, and why."""
-        try:
-            asked = task.lane.send((now, place, came))
-        except StopIteration as done:
-            self._over(task, done.value, 1)
-        except Abandoned as gone:
-            self._over(task, self.clock(now), 2 + gone.args[0])
-        else:
-            self._ask(task, asked)
+        self._on(task, now, partial(task.lane.send, (now, place, came)))
 
     def charge(self, steps: int, now: int) -> None:
         """Counts what the lanes cost. Raises StepsExhausted past the budget."""
@@ -74,9 +69,10 @@ class Tasks(ABC, Generic[T]):
         if self.budget < 0:
             raise StepsExhausted(now)
 
-    def _start(self, task: T, now: int) -> None:
+    def _on(self, task: T, now: int, go: Callable[[], Asked]) -> None:
+        """Lets a lane go on until it asks for the next step, ends, or is called out of a wait."""
         try:
-            asked = next(task.lane)
+            asked = go()
         except StopIteration as done:
             self._over(task, done.value, 1)
         except Abandoned as gone:
@@ -95,7 +91,7 @@ class Tasks(ABC, Generic[T]):
         inside = [self.kind(lane, name, (*task.order, index), task) for index, (lane, name) in enumerate(lanes)]
         task.inside = list(inside)
         for inner in inside:
-            self._start(inner, request.now)
+            self._on(inner, request.now, partial(next, inner.lane))
 
     def _over(self, task: T, now: int, why: int) -> None:
         """A lane has ended; when it was the last of its side by side, the lane around goes on."""
