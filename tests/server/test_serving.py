@@ -1,5 +1,6 @@
 """The server as it stands in a school: its folder, its backups, its door, and who keeps it waiting."""
 
+import json
 import os
 import resource
 import socket
@@ -116,6 +117,46 @@ class Folder(unittest.TestCase):
         server.stop()
         self.assertEqual(code, 0)
         self.assertLess(database.stat().st_size, full - 400_000)
+
+
+class Bench(unittest.TestCase):
+    def test_what_its_processes_keep_is_never_older_than_what_is_kept(self):
+        """Rows, libraries, reference runs and checks: each process has them, and each sees what was changed since."""
+        server = Server("--no-demo")
+        self.addCleanup(server.stop)
+        caller = Caller(server)
+        source = json.loads((ROOT / "demo" / "rigs" / "glasshouse-cart.json").read_text())
+        rig = caller.json("POST", "/api/rigs", {"source": source})["id"]
+        rows = b"".join(b"%.1f,%d,%d\n" % (k / 10, k > 30, k) for k in range(100))
+        trace = caller.upload("/api/traces", "a.csv", b"time [s],nose,knob [%]\n" + rows, rig=rig)["id"]
+        moves = 'library "moves"\n\nto nudge:\n    drive at {} % for 1 s\n'
+        library = caller.json("POST", "/api/behaviours", {"rig": rig, "title": "moves", "text": moves.format(20)})["id"]
+        text = 'behaviour "A"\ninclude "moves"\n\nbegin:\n    nudge\n    wait until nose is pressed\n'
+        asked = {"rig": rig, "trace": trace, "text": text, "reference": text,
+                 "checks": 'check "A", 1 point:\n    left matches reference.left within 1 %\n'}  # fmt: skip
+
+        def seen(**more):
+            found = set()
+            for _ in range(12):  # every process is asked
+                answer = caller.json("POST", "/api/bench/run", {**asked, **more})
+                run, reference = answer["run"], answer["reference"]
+                left = [next(lane for lane in lanes if lane["part"] == "left") for lanes in (run["outputs"], reference)]
+                found.add((*(max(lane["values"]) for lane in left), run["ended_at"], answer["checks"][0]["verdict"]))
+            return found
+
+        self.assertEqual(seen(), {(20, 20, 3.1, "pass")})
+        caller.json("PATCH", f"/api/behaviours/{library}", {"text": moves.format(35)})
+        self.assertEqual(seen(), {(35, 35, 3.1, "pass")})
+        slower = text.replace("    nudge\n", "    drive at 10 % for 1 s\n")
+        self.assertEqual(seen(text=slower), {(10, 35, 3.1, "fail")})
+        caller.json("PATCH", f"/api/rigs/{rig}", {"source": {**source, "name": "other-cart"}})
+        self.assertEqual(seen(), {(35, 35, 3.1, "pass")})
+        caller.call("DELETE", f"/api/traces/{trace}")
+        for _ in range(12):
+            with self.assertRaises(HTTPError) as caught:
+                caller.json("POST", "/api/bench/run", asked)
+            self.assertEqual(caught.exception.code, 400)
+            self.assertIn("trace", json.loads(caught.exception.read())["fields"])
 
 
 class Door(unittest.TestCase):
