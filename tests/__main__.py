@@ -1,8 +1,17 @@
-"""Runs all tests: python -m tests [NAME ...]. The database and the secret key live in a folder of their own."""
+"""Runs all tests: python -m tests [NAME ...]. The database and the secret key live in a folder of their own.
+
+When all are run, those of the core, which need neither server nor browser, run in a process beside the others.
+"""
 
 import os
 import sys
 import tempfile
+from unittest import TestSuite
+
+BESIDE = ["tests.core", "tests.scenarios"]
+OTHERS = ["tests.browser", "tests.rules", "tests.server"]
+# It measures how long somebody waits for an answer: nothing may run beside it.
+ALONE = "tests.server.test_fairness"
 
 
 def main() -> int:
@@ -11,9 +20,22 @@ def main() -> int:
         os.environ["DJANGO_SETTINGS_MODULE"] = "server.config.settings"
         import django
         from django.test.runner import DiscoverRunner
+        from django.test.utils import iter_test_cases
+
+        from tests.beside import Beside
+
+        class Runner(DiscoverRunner):
+            """All tests: some beside the others, and some alone at the end."""
+
+            def build_suite(self, labels, **options):
+                every = list(iter_test_cases(super().build_suite(labels, **options)))
+                alone = [test for test in every if type(test).__module__ == ALONE]
+                return TestSuite([*(test for test in every if test not in alone), Beside(BESIDE), *alone])
 
         django.setup()
-        return 1 if DiscoverRunner(verbosity=1, interactive=False).run_tests(sys.argv[1:] or ["tests"]) else 0
+        chosen = sys.argv[1:]
+        runner = DiscoverRunner if chosen else Runner
+        return 1 if runner(verbosity=1, interactive=False).run_tests(chosen or OTHERS) else 0
 
 
 if __name__ == "__main__":

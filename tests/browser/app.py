@@ -6,6 +6,7 @@ import unittest
 from pathlib import Path
 
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -59,7 +60,9 @@ class App:
         self.driver.get(address if address.startswith("http") else self.address + address)
 
     def until(self, test, what):
-        return WebDriverWait(self.driver, 40, 0.05).until(lambda _: test(), what)
+        # A page that draws an element anew while it is looked at is looked at again.
+        again = [StaleElementReferenceException]
+        return WebDriverWait(self.driver, 40, 0.05, ignored_exceptions=again).until(lambda _: test(), what)
 
     def find(self, css, text="", inside=None):
         """The visible element with this text; waits for it."""
@@ -79,7 +82,11 @@ class App:
         return self.driver.find_elements(By.CSS_SELECTOR, css)
 
     def press(self, text, css="button, a"):
-        self.find(css, text).click()
+        def click():
+            self.find(css, text).click()
+            return True
+
+        self.until(click, f"{css} with {text!r}")
 
     def sees(self, text):
         self.until(lambda: text in self.driver.find_element(By.TAG_NAME, "body").text, f"the text {text!r}")
