@@ -74,19 +74,29 @@ class Pattern(ABC):
         found = tuple(scope.each(*(partial(scope.condition, item) for item in sentence.conditions)))
         return found, tuple(map(expression_text, sentence.conditions))
 
+    @abstractmethod
     def findings(
         self, check: BoundCheck, record: Record, reference: Record | None, program: Facts | None
     ) -> tuple[Findings, str]:
         """How every occurrence went, and the sentence for when there is none."""
+
+
+class OverTime(Pattern):
+    """A sentence about what holds when: it is judged on the courses of its conditions over the run."""
+
+    def findings(
+        self, check: BoundCheck, record: Record, reference: Record | None, program: Facts | None
+    ) -> tuple[Findings, str]:
+        """How every occurrence went, where the run and the reference's can tell."""
         timeline = Timeline(record, check.looks, reference)
         if timeline.unknown:
             return Findings.of([]), timeline.unknown
         found = self.judge(check, timeline)
         return found, "" if found.windows else self.nothing(check)
 
+    @abstractmethod
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """How every occurrence went."""
-        raise NotImplementedError
 
     def nothing(self, check: BoundCheck) -> str:
         """The sentence for when there was no occurrence."""

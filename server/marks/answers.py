@@ -4,21 +4,15 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from server.shelf.answers import VERDICTS, named
+from server.shelf.answers import JudgedSerializer, named
 
 
-class SheetMarkSerializer(serializers.Serializer):
+class SheetMarkSerializer(JudgedSerializer):
     """A check in one case, or in all; `at` in s."""
 
     check = serializers.CharField()
     case = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    points = serializers.FloatField()
-    of = serializers.FloatField()
-    margin = serializers.FloatField(allow_null=True)
-    unit = serializers.CharField(allow_blank=True)
     at = serializers.FloatField(allow_null=True)
-    because = serializers.CharField()
 
 
 class SheetRowSerializer(serializers.Serializer):
@@ -63,12 +57,17 @@ class SheetSerializer(serializers.Serializer):
     job = JobSerializer(allow_null=True)
 
 
-class PlantedSerializer(serializers.Serializer):
-    """A usual mistake, planted in the reference; `text` is the program with it."""
+class MistakeSerializer(serializers.Serializer):
+    """A usual mistake, and the line of the reference that it stands in."""
 
     kind = serializers.CharField()
     line = serializers.IntegerField()
     what = serializers.CharField()
+
+
+class PlantedSerializer(MistakeSerializer):
+    """One that was planted in the reference; `text` is the program with it."""
+
     outcome = serializers.ChoiceField(choices=["caught", "missed"])
     caught_by = serializers.ListField(child=serializers.CharField())
     points = serializers.FloatField()
@@ -91,34 +90,22 @@ class RewriteSerializer(serializers.Serializer):
     lost = LostSerializer(many=True)
 
 
-class HiddenSerializer(serializers.Serializer):
-    """A mistake that changes nothing in these cases."""
+class HiddenSerializer(MistakeSerializer):
+    """One that changes nothing in these cases."""
 
-    kind = serializers.CharField()
-    line = serializers.IntegerField()
-    what = serializers.CharField()
     text = serializers.CharField()
 
 
-class LeftOutSerializer(serializers.Serializer):
-    """A mistake that could not be tried, and why."""
+class LeftOutSerializer(MistakeSerializer):
+    """One that could not be tried, and why."""
 
-    kind = serializers.CharField()
-    line = serializers.IntegerField()
-    what = serializers.CharField()
     why = serializers.CharField()
 
 
-class ReferenceMarkSerializer(serializers.Serializer):
+class ReferenceMarkSerializer(JudgedSerializer):
     """What a check says of the reference."""
 
     check = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    points = serializers.FloatField()
-    of = serializers.FloatField()
-    margin = serializers.FloatField(allow_null=True)
-    unit = serializers.CharField(allow_blank=True)
-    because = serializers.CharField()
 
 
 class FoundSerializer(serializers.Serializer):

@@ -165,17 +165,22 @@ WindowSerializer = named(
 )
 
 
-class VerdictSerializer(serializers.Serializer):
-    """What a check says of a run; `at` in s."""
+class JudgedSerializer(serializers.Serializer):
+    """How a check came out, and why."""
 
-    title = serializers.CharField()
     verdict = serializers.ChoiceField(choices=VERDICTS)
     points = serializers.FloatField()
     of = serializers.FloatField()
     margin = serializers.FloatField(allow_null=True)
     unit = serializers.CharField(allow_blank=True)
-    at = serializers.FloatField(allow_null=True)
     because = serializers.CharField()
+
+
+class VerdictSerializer(JudgedSerializer):
+    """What a check says of a run; `at` in s."""
+
+    title = serializers.CharField()
+    at = serializers.FloatField(allow_null=True)
     windows = WindowSerializer(many=True)
 
 

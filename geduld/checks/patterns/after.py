@@ -7,7 +7,7 @@ from functools import partial
 from geduld.checks.bound import BoundCheck
 from geduld.checks.courses import Course
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
-from geduld.checks.pattern import Form, Pattern, parts, times
+from geduld.checks.pattern import Form, OverTime, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
@@ -18,7 +18,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = "Write for example: after nose is pressed, within 100 ms, drive = 0 %"
 
 
-class After(Pattern):
+class After(OverTime):
     """`after C, within T, D`."""
 
     kind = "after"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.kept import kept, until
-from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -13,7 +13,7 @@ from geduld.language.expressions import expression
 from geduld.language.tree import Expression
 
 
-class Always(Pattern):
+class Always(OverTime):
     """`always D`."""
 
     kind = "always"

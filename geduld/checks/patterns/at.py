@@ -5,7 +5,7 @@ from __future__ import annotations
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import cut_short, seconds
 from geduld.checks.instant import at_instant
-from geduld.checks.pattern import Form, Pattern, parts, times
+from geduld.checks.pattern import Form, OverTime, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -14,7 +14,7 @@ from geduld.language.expressions import arithmetic, expression
 from geduld.language.tree import Expression
 
 
-class At(Pattern):
+class At(OverTime):
     """`at T, D`."""
 
     kind = "at"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.instant import at_the_end
-from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -13,7 +13,7 @@ from geduld.language.expressions import expression
 from geduld.language.tree import Expression
 
 
-class AtTheEnd(Pattern):
+class AtTheEnd(OverTime):
     """`at the end, D`."""
 
     kind = "at the end"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.kept import kept, until
-from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -16,7 +16,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = "Write for example: before knob > 62 %, never drive > 0 %"
 
 
-class Before(Pattern):
+class Before(OverTime):
     """`before A, never D`."""
 
     kind = "before"

@@ -6,7 +6,7 @@ from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck
 from geduld.checks.instant import at_the_end
-from geduld.checks.pattern import Form, Pattern, around, read_name, tolerance_of
+from geduld.checks.pattern import Form, OverTime, around, read_name, tolerance_of
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -18,7 +18,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = 'Write for example: ends within 4 cm of mark "A"'
 
 
-class Ends(Pattern):
+class Ends(OverTime):
     """`ends within d of mark "A"`."""
 
     kind = "ends"

@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted, seconds, span, uncertain
-from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
@@ -18,7 +18,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = "Write for example: first range < 40 cm, then nose is pressed"
 
 
-class First(Pattern):
+class First(OverTime):
     """`first A, then B, then C`. The margin is the smallest gap."""
 
     kind = "first"

@@ -7,7 +7,7 @@ import numpy as np
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.kept import kept
-from geduld.checks.pattern import Form, Pattern, parts
+from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -18,7 +18,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = "Write for example: from knob > 62 % to nose is pressed, drive > 0 %"
 
 
-class FromTo(Pattern):
+class FromTo(OverTime):
     """`from A to B, D`.
 
     Stretches do not overlap: while one is open, another start of A opens none. Without B it goes on to the run's end.

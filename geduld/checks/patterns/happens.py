@@ -5,7 +5,7 @@ from __future__ import annotations
 from geduld.checks.bound import BoundCheck
 from geduld.checks.counting import counted
 from geduld.checks.evidence import quoted
-from geduld.checks.pattern import Form, Pattern, often, parts, read_often
+from geduld.checks.pattern import Form, OverTime, often, parts, read_often
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -13,7 +13,7 @@ from geduld.language.cursor import Cursor
 from geduld.language.tree import Expression
 
 
-class Happens(Pattern):
+class Happens(OverTime):
     """`C happens [at least | at most] N times`."""
 
     kind = "happens"

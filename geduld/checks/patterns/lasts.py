@@ -6,7 +6,7 @@ from functools import partial
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
-from geduld.checks.pattern import Form, Pattern, parts, times
+from geduld.checks.pattern import Form, OverTime, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
@@ -15,7 +15,7 @@ from geduld.language.expressions import arithmetic
 from geduld.language.tree import Expression
 
 
-class Lasts(Pattern):
+class Lasts(OverTime):
     """`C lasts T +- e`."""
 
     kind = "lasts"

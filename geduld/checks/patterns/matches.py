@@ -10,7 +10,7 @@ from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import seconds, span, uncertain
-from geduld.checks.pattern import Form, Pattern, around, parts, times
+from geduld.checks.pattern import Form, OverTime, around, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
@@ -26,7 +26,7 @@ _EXAMPLE = "Write for example: left matches reference.left within 5 %, shifted b
 MOST_AT_ONCE = 1_000_000  # values compared in one go
 
 
-class Matches(Pattern):
+class Matches(OverTime):
     """`X matches reference.X within tolerance [, shifted by at most T]`.
 
     At every instant of either run, the other had nearly that value at some instant at most T earlier or later. Both

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
-from geduld.checks.pattern import Form, Pattern, parts, times
+from geduld.checks.pattern import Form, OverTime, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
@@ -13,7 +13,7 @@ from geduld.language.expressions import arithmetic
 from geduld.language.tree import Expression
 
 
-class Settles(Pattern):
+class Settles(OverTime):
     """`C settles within T`: what a controller is asked for. The margin is the time to spare.
 
     Where C does not hold at the end it has not settled; then the margin is how far it is from holding there.

@@ -6,7 +6,7 @@ from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck
 from geduld.checks.kept import kept, until
-from geduld.checks.pattern import Form, Pattern, read_name
+from geduld.checks.pattern import Form, OverTime, read_name
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -17,7 +17,7 @@ from geduld.language.tree import Expression
 _EXAMPLE = 'Write for example: stays inside "aisle"'
 
 
-class Stays(Pattern):
+class Stays(OverTime):
     """`stays inside "aisle"`."""
 
     kind = "stays"
