@@ -30,10 +30,12 @@ def bind(plan: tree.Plan, rig: Rig, library: Library | None = None) -> terms.Bou
 
     Every line is looked at; a line with an error costs only itself. `library` holds what `include` may name.
     """
-    return _Binder(rig, library or {}).plan(plan)
+    return Binder(rig, library or {}).plan(plan)
 
 
-class _Binder:
+class Binder:
+    """Binds steps to a rig, line by line; `hints` is what is wrong with them."""
+
     def __init__(self, rig: Rig, library: Library) -> None:
         self.rig = rig
         self.library = library
@@ -52,6 +54,7 @@ class _Binder:
         self.set_at: dict[str, Span] = {}
 
     def plan(self, plan: tree.Plan) -> terms.Bound:
+        """A whole plan."""
         if plan.rig is not None and plan.rig != self.rig.name:
             message = f'This behaviour is written for the rig "{plan.rig}", and it is tried on "{self.rig.name}".'
             hint = error("other-rig", Span(1, 1, 1, 2), message, "Choose that rig, or change the line for rig.")
@@ -64,7 +67,7 @@ class _Binder:
             except Problem as problem:
                 self.hints.append(problem.hint)
         self._names(plan)
-        steps = self._steps(plan.begin)
+        steps = self.steps(plan.begin)
         counted = [*self.scope.resets.values(), *self.scope.looks]
         nothing = terms.Const(0.0)
         steps = (*(terms.Assign(1, index, nothing) for index in counted), *steps)
@@ -78,7 +81,7 @@ class _Binder:
             name = self._message_count(name)
             channel = self.rig.channels.get(name)
             if channel is not None and channel.counts and name not in self.scope.resets:
-                self.scope.resets[name] = self._hidden(channel.dimension)
+                self.scope.resets[name] = self.hidden(channel.dimension)
         for let in plan.lets:
             try:
                 self.scope.bind_let(let)
@@ -92,7 +95,7 @@ class _Binder:
         self._names(plan)
         for routine in plan.routines:
             if not routine.parameters:
-                self._steps(routine.body)
+                self.steps(routine.body)
         if not any(hint.level == "error" for hint in self.hints):
             message = "A library has no begin: it is run by the behaviours that include it."
             remedy = f'Write in a behaviour: include "{plan.title}"'
@@ -116,7 +119,8 @@ class _Binder:
         unused += [(r.name, r.name_span) for r in plan.routines if r.name not in self.performed]
         return tuple(unused)
 
-    def _steps(self, block: tree.Block) -> tuple[terms.Step, ...]:
+    def steps(self, block: tree.Block) -> tuple[terms.Step, ...]:
+        """The steps of a block that the rig can do; what is wrong with the others is kept as hints."""
         if self.depth >= MOST_DEPTH:
             message = f"Blocks stand inside blocks more than {MOST_DEPTH} deep here, counting routines at each use."
             span = block.steps[0].span if block.steps else Span(1, 1, 1, 2)
@@ -139,7 +143,7 @@ class _Binder:
                 if isinstance(step, tree.Perform):
                     steps += self._perform(step)
                     continue
-                steps.append(self._step(step))
+                steps.append(self.step(step))
             except Problem as problem:
                 self.hints.append(problem.hint)
                 self._look_inside(step)
@@ -149,10 +153,11 @@ class _Binder:
         """Binds the blocks of a step that has an error, so that errors inside them are said as well."""
         self.loops += isinstance(step, tree.Repeat)
         for block in tree.blocks_in(step):
-            self._steps(block)
+            self.steps(block)
         self.loops -= isinstance(step, tree.Repeat)
 
-    def _step(self, step: tree.Step) -> terms.Step:
+    def step(self, step: tree.Step) -> terms.Step:
+        """One step. Raises Problem when the rig cannot do it."""
         line = self.inside[1].line if self.inside else step.span.line
         match step:
             case tree.Action():
@@ -171,7 +176,7 @@ class _Binder:
                 return self._side(line, step)
             case tree.Do():
                 condition = self.scope.condition(step.condition)
-                return terms.Guarded(line, condition, self._steps(step.body), self._steps(step.handler))
+                return terms.Guarded(line, condition, self.steps(step.body), self.steps(step.handler))
             case tree.Leave():
                 if not self.loops:
                     message = "Leave stands outside every repeat."
@@ -221,7 +226,7 @@ class _Binder:
         for name, expression in zip(routine.parameters, step.values, strict=True):
             term = self.scope.term(expression)
             if not isinstance(term, terms.Const):
-                index = self._hidden(term.dimension)
+                index = self.hidden(term.dimension)
                 before.append(terms.Assign(step.span.line, index, term))
                 term = terms.Variable(index, dimension=term.dimension)
             names[name] = self.scope.given(expression, term)
@@ -238,16 +243,17 @@ class _Binder:
         """A routine's steps. Those of a library stand at the line that performs them: its text is not shown."""
         library = self.foreign.get(routine.name)
         if library is None or self.inside:
-            return self._steps(routine.body)
+            return self.steps(routine.body)
         self.inside = library, step.span
         self.scope.silent = True
         before = len(self.hints)
-        body = self._steps(routine.body)
+        body = self.steps(routine.body)
         self.inside, self.scope.silent = None, False
         self.hints[before:] = [as_outside(hint, library, step.span) for hint in self.hints[before:]]
         return body
 
-    def _hidden(self, dimension: Dimension) -> int:
+    def hidden(self, dimension: Dimension) -> int:
+        """A variable that no text names."""
         return self.scope.hidden(dimension)
 
     def _no_routine(self, step: tree.Perform) -> Hint:
@@ -279,7 +285,7 @@ class _Binder:
         owner: dict[str, str] = {}
         loops, self.loops = self.loops, 0
         for lane in step.lanes:
-            body = self._steps(lane.body)
+            body = self.steps(lane.body)
             for name in commanded(body):
                 if owner.setdefault(name, lane.name) != lane.name:
                     message = f'The lanes "{owner[name]}" and "{lane.name}" both command "{name}".'
@@ -299,10 +305,10 @@ class _Binder:
             message = f"Bands divide a number, and this is {value.dimension}."
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if."))
         slack = fixed(self.scope, step.slack, value.dimension, "The slack") if step.slack else 0.0
-        absent = next((self._steps(band.body) for band in step.bands if band.form == "absent"), ())
+        absent = next((self.steps(band.body) for band in step.bands if band.form == "absent"), ())
         bands, edges = bands_of(self.scope, step, value.dimension)
-        bodies = tuple(self._steps(band.body) for band in bands)
-        return terms.Bands(line, self._hidden(COUNT), value, edges, slack, bodies, absent)
+        bodies = tuple(self.steps(band.body) for band in bands)
+        return terms.Bands(line, self.hidden(COUNT), value, edges, slack, bodies, absent)
 
     def _if(self, line: int, step: tree.If) -> terms.Step:
         arms = []
@@ -312,7 +318,7 @@ class _Binder:
                 condition = self.scope.condition(branch.condition) if branch.condition else None
             except Problem as problem:
                 self.hints.append(problem.hint)
-            arms.append((condition, self._steps(branch.body)))
+            arms.append((condition, self.steps(branch.body)))
         return terms.Branches(line, tuple(arms))
 
     def _repeat(self, line: int, step: tree.Repeat) -> terms.Step:
@@ -325,7 +331,7 @@ class _Binder:
         elif step.value:
             value = self.scope.condition(step.value)
         self.loops += 1
-        body = self._steps(step.body)
+        body = self.steps(step.body)
         self.loops -= 1
         return terms.Repeat(line, step.form, value, body)
 
@@ -352,7 +358,7 @@ class _Binder:
         self.set_at.setdefault(step.name, step.name_span)
         index = self.scope.timers.get(step.name)
         if index is None:
-            index = self.scope.timers[step.name] = self._hidden(COUNT)
+            index = self.scope.timers[step.name] = self.hidden(COUNT)
         return terms.Assign(line, index, _TICK)
 
     def _reset(self, line: int, step: tree.Reset) -> terms.Step:
@@ -417,7 +423,7 @@ class _Binder:
         if ending.held and any(isinstance(term, terms.Just) for term in condition.walk()):
             message = "Just pressed is one instant, so it cannot be held."
             raise Problem(error("just-held", ending.held.span, message, "Write is pressed, or delete held."))
-        otherwise = self._steps(ending.otherwise) if ending.otherwise else ()
+        otherwise = self.steps(ending.otherwise) if ending.otherwise else ()
         return terms.Until(condition, held, patience, otherwise, ending.otherwise is not None)
 
     def _time(self, expression: tree.Expression, what: str) -> terms.Term:

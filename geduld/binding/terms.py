@@ -357,16 +357,16 @@ class Assign(Step):
 
 @node
 class Note(Step):
-    """Writes an event into the record."""
+    """Writes an event into the record. Its text is known, or what the variable of this number holds."""
 
-    text: str
+    text: str | int
 
 
 @node
 class Send(Step):
-    """Sends a message: an event in the record."""
+    """Sends a message: an event in the record. Its text is known, or what the variable of this number holds."""
 
-    text: str
+    text: str | int
 
 
 @node

@@ -14,7 +14,7 @@ from geduld.run.feedback.waiting import Awaited, Variables, WaitingTask, Way, de
 from geduld.run.feedback.world import FeedbackWorld
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.effects import Effects
-from geduld.run.program.functions import Finished
+from geduld.run.program.functions import Finished, Stuck
 from geduld.run.program.requests import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWER, RAMP, TRAVEL, WAKING, Op, Request
 from geduld.run.program.tasks import Tasks
 from geduld.run.record.journal import Journal
@@ -97,7 +97,7 @@ class Lanes(Tasks[WaitingTask]):
                 self._command()
                 self.world.go(min(due, self._next_sample(due), self.end))
             self._cut(self.end + 1)
-        except Finished as done:
+        except (Finished, Stuck) as done:
             self._cut(done.args[0])
             raise
 

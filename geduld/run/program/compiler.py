@@ -57,17 +57,16 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
     lanes = sum(len(step.lanes) for step, _ in steps if isinstance(step, terms.Side))
     has_lanes = lanes > 0
     names = Names(has_lanes or closed)
-    writer = Writer(rig, names, _controlled(steps, rig), _inline(steps), _block, closed)
-    _block(writer, 1, bound.steps)
+    writer = Writer(rig, names, controlled(steps, rig), _inline(steps), block, closed)
+    block(writer, 1, bound.steps)
     shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
     lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
     variables = [] if names.shared else [f"    v{index} = nan" for index in range(len(bound.variables))]
     channels = [f"    c{index} = channel({name!r})" for name, index in writer.names.channels.items()]
     ahead = "reach" if closed else "times"
-    asked = list(enumerate(writer.conditions)) if closed else []
     source = "\n".join(
         [
-            f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept):",
+            f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept, texts):",
             "    now = i = steps = 0",
             *variables,
             *channels,
@@ -75,13 +74,18 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
             *lines,
             "    return now",
             "    yield",
-            *(line for index, found in enumerate(writer.samplers) if found for line in _sampler(index, *found)),
-            *(line for index, term in asked for line in _teller(index, term)),
+            *outside_the_lane(writer),
         ]
     )
     ops = {f"k{index}": op for index, op in enumerate(writer.ops)}
     namespace: dict[str, Any] = {"__builtins__": {}, **TOOLS, **ops, "nothing": NOTHING}
     exec(compile(source, "<behaviour>", "exec", dont_inherit=True, optimize=2), namespace)
+    return tables(writer, namespace, source, has_lanes, len(bound.variables))
+
+
+def tables(writer: Writer, namespace: dict[str, Any], source: str, has_lanes: bool, variables: int) -> Compiled:
+    """A program whose source was run in `namespace`, with the tables that its writer has gathered."""
+    asked = writer.conditions if writer.closed else []
     return Compiled(
         namespace["lane"],
         tuple(namespace.get(f"sampler{index}") for index in range(len(writer.samplers))),
@@ -94,9 +98,18 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
         has_lanes,
         writer.asks_encoders,
         "times[" in source,
-        len(bound.variables),
-        tuple(namespace[f"teller{index}"] for index, _ in asked),
+        variables,
+        tuple(namespace[f"teller{index}"] for index, _ in enumerate(asked)),
     )
+
+
+def outside_the_lane(writer: Writer) -> list[str]:
+    """The source of what is asked for beside the lane: what outputs follow, and in a closed world each condition."""
+    asked = list(enumerate(writer.conditions)) if writer.closed else []
+    return [
+        *(line for index, found in enumerate(writer.samplers) if found for line in _sampler(index, *found)),
+        *(line for index, term in asked for line in _teller(index, term)),
+    ]
 
 
 def _sampler(index: int, names: Names, values: str) -> list[str]:
@@ -123,7 +136,7 @@ def _teller(index: int, term: terms.Term) -> list[str]:
     ]
 
 
-def _controlled(steps: list[tuple[terms.Step, int]], rig: Rig) -> frozenset[str]:
+def controlled(steps: list[tuple[terms.Step, int]], rig: Rig) -> frozenset[str]:
     """The motors that are ever commanded otherwise than by power."""
     found: set[str] = set()
     for step, _ in steps:
@@ -145,7 +158,8 @@ def _inline(steps: list[tuple[terms.Step, int]]) -> frozenset[str]:
     return frozenset(found)
 
 
-def _block(writer: Writer, level: int, steps: tuple[terms.Step, ...]) -> None:
+def block(writer: Writer, level: int, steps: tuple[terms.Step, ...]) -> None:
+    """Writes the steps of a block."""
     if not steps:
         writer.add(level, "pass")
     for step in steps:
@@ -183,11 +197,11 @@ def _step(writer: Writer, level: int, step: terms.Step) -> None:
         case terms.Continue():
             writer.add(level, "break")
         case terms.Send():
-            writer.add(level, f"event(now, 'send', {step.line}, {writer.text(step.text)})")
+            writer.add(level, f"event(now, 'send', {writer.line(step)}, {writer.text(step.text)})")
         case terms.Note():
-            writer.add(level, f"event(now, 'note', {step.line}, {writer.text(step.text)})")
+            writer.add(level, f"event(now, 'note', {writer.line(step)}, {writer.text(step.text)})")
         case terms.Finish():
-            writer.add(level, f"event(now, 'finish', {step.line}, {writer.text(step.why or '')})")
+            writer.add(level, f"event(now, 'finish', {writer.line(step)}, {writer.text(step.why or '')})")
             writer.add(level, "raise Finished(now)")
 
 
@@ -204,13 +218,13 @@ def _guarded(writer: Writer, level: int, step: terms.Guarded) -> None:
     writer.add(level, "try:")
     writer.add(level + 1, f"if {writer.names.scalar(step.condition)}: raise Abandoned({number})")
     writer.guards.append((number, index, step.condition))
-    _block(writer, level + 1, step.body)
+    block(writer, level + 1, step.body)
     writer.guards.pop()
     writer.add(level, "except Abandoned as gone:")
     writer.add(level + 1, f"if gone.args[0] != {number}: raise")
     writer.add(level + 1, f"g{number} = 1")
     writer.add(level, f"if g{number}:")
-    _block(writer, level + 1, step.handler)
+    block(writer, level + 1, step.handler)
 
 
 def _side(writer: Writer, level: int, step: terms.Side) -> None:
@@ -220,7 +234,7 @@ def _side(writer: Writer, level: int, step: terms.Side) -> None:
     for index, (_, body) in enumerate(step.lanes):
         writer.add(level, f"def lane{number + index}(now, i):")
         writer.add(level + 1, _SHARED)
-        _block(writer, level + 1, body)
+        block(writer, level + 1, body)
         writer.add(level + 1, "return now")
         writer.add(level + 1, "yield")
     writer.in_lane = outer
@@ -234,12 +248,12 @@ def _bands(writer: Writer, level: int, step: terms.Bands) -> None:
     name = writer.names.variable(step.index)
     writer.add(level, f"x = {writer.names.scalar(step.value)}")
     writer.add(level, "if x != x:")
-    _block(writer, level + 1, step.absent)
+    block(writer, level + 1, step.absent)
     writer.add(level, "else:")
     writer.add(level + 1, f"{name} = _band(x, {name}, {step.edges!r}, {step.slack!r})")
     for index, body in enumerate(step.bodies):
         writer.add(level + 1, f"{'elif' if index else 'if'} {name} == {index}:")
-        _block(writer, level + 2, body)
+        block(writer, level + 2, body)
 
 
 def _poll(writer: Writer, level: int, step: terms.Repeat) -> None:
@@ -286,11 +300,11 @@ def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
         inner += 1
     writer.add(inner, "now += loop")
     if not straight:
-        writer.add(inner, f"looped({step.line}, s{number}, now)")
+        writer.add(inner, f"looped({writer.line(step)}, s{number}, now)")
     writer.add(inner, "if now > end: yield nothing, now")
     writer.add(inner, "i = reach(now)" if writer.closed else "while times[i + 1] <= now: i += 1")
     if straight:
-        writer.add(level - 1, f"finally: looped({step.line}, b{number}, now)")
+        writer.add(level - 1, f"finally: looped({writer.line(step)}, b{number}, now)")
 
 
 def _pass(writer: Writer, level: int, step: terms.Repeat, number: int) -> None:
@@ -302,13 +316,13 @@ def _pass(writer: Writer, level: int, step: terms.Repeat, number: int) -> None:
     outer = writer.left
     if not any(_continues(inner) for inner in step.body):
         writer.left = ""
-        _block(writer, level, step.body)
+        block(writer, level, step.body)
         writer.left = outer
         return
     writer.left = f"l{number}"
     writer.add(level, f"{writer.left} = 0")
     writer.add(level, "for _ in (0,):")
-    _block(writer, level + 1, step.body)
+    block(writer, level + 1, step.body)
     writer.add(level, f"if {writer.left}: break")
     writer.left = outer
 
@@ -346,7 +360,7 @@ def _branches(writer: Writer, level: int, step: terms.Branches) -> None:
     writer.look(level, *(condition for condition, _ in step.arms if condition is not None))
     for condition, body in step.arms:
         writer.add(level, "else:" if condition is None else f"{word} {writer.names.scalar(condition)}:")
-        _block(writer, level + 1, body)
+        block(writer, level + 1, body)
         word = "elif"
 
 

@@ -12,6 +12,14 @@ class Finished(Exception):
     """The program ends here, whatever its other lanes do. Carries the tick."""
 
 
+class Stuck(Exception):
+    """The program goes no further, and its outputs stay as they are.
+
+    Carries the tick, and why: `idle` (it goes round for ever and touches nothing), `error` (it broke off), or `memory`
+    (it wanted more than a run may have).
+    """
+
+
 class Abandoned(Exception):
     """The guard of a `do` holds: its body is left. Carries the guard's number."""
 
@@ -78,4 +86,5 @@ TOOLS = {
     "StepsExhausted": StepsExhausted,
     "Abandoned": Abandoned,
     "Finished": Finished,
+    "Stuck": Stuck,
 }

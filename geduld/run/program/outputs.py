@@ -18,7 +18,7 @@ def command(writer: Writer, level: int, step: terms.Command) -> None:
     control = SPEED if step.regulated else POWER
     if step.ending is None and (writer.depth or not is_fixed(step)):
         for part, value in step.settings:
-            writer.put(level, part, writer.names.scalar(value), step.line, control)
+            writer.put(level, part, writer.names.scalar(value), writer.line(step), control)
         return
     op = _acting(writer, SLEEP, step.line, [part for part, _ in step.settings], control, step.stops, step.abandons)
     values = None
@@ -43,7 +43,7 @@ def halt(writer: Writer, level: int, step: terms.Halt) -> None:
     """Outputs that are stopped."""
     if writer.depth:
         for part in step.parts:
-            writer.put(level, part, "0.0", step.line, _style(writer, part, step.style))
+            writer.put(level, part, "0.0", writer.line(step), _style(writer, part, step.style))
         return
     controls = tuple((part, _style(writer, part, step.style)) for part in step.parts if part in writer.controlled)
     _do(writer, level, Op(SLEEP, step.line, fixed=_at_rest(writer, step.parts), controls=controls))

@@ -9,7 +9,7 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled, Lane
-from geduld.run.program.functions import Finished, StepsExhausted
+from geduld.run.program.functions import Finished, StepsExhausted, Stuck
 from geduld.run.program.requests import POWER
 from geduld.run.record.journal import EventsExhausted, Journal
 from geduld.run.record.record import Bar, Event, Poses, Readings, Record, Signal
@@ -76,6 +76,8 @@ class Run(ABC):
                 return "finished", ended
         except Finished as done:
             return "finished", done.args[0]
+        except Stuck as stuck:
+            return stuck.args[1], stuck.args[0]
         except StepsExhausted as problem:
             return "steps", problem.args[0]
         except EventsExhausted as problem:
@@ -106,6 +108,7 @@ class Run(ABC):
             self.rig.loop_us,
             min(LEAST_STEPS + 10 * self.lasts // self.rig.loop_us, MOST_STEPS),
             self.values,
+            self._texts(),
         )
 
     @abstractmethod

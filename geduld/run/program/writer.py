@@ -52,10 +52,16 @@ class Writer:
         """A line of source."""
         self.lines.append("    " * level + text)
 
-    def text(self, text: str) -> int:
-        """A text's place in the table."""
+    def line(self, step: terms.Step) -> str:
+        """The line that a step stands in, as source."""
+        return str(step.line)
+
+    def text(self, text: str | int) -> str:
+        """A text as source: its place in the table, or the variable that holds it."""
+        if isinstance(text, int):
+            return self.names.variable(text)
         self.texts.append(text)
-        return len(self.texts) - 1
+        return str(len(self.texts) - 1)
 
     def condition(self, term: terms.Term) -> int:
         """A condition's place in the table."""
@@ -108,7 +114,7 @@ class Writer:
                 self.outputs.append(part)
             self.add(level, f"o{self.outputs.index(part)} = nan")
 
-    def put(self, level: int, part: str, value: str, line: int, control: int = POWER) -> None:
+    def put(self, level: int, part: str, value: str, line: str, control: int = POWER) -> None:
         """Commands an output. Its last value is a local, so that a command that changes nothing is cheap."""
         if part in self.controlled:
             self.add(level, f"control({part!r}, {control}, now)")

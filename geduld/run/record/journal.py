@@ -130,9 +130,10 @@ class Journal:
             self.absent_lines.add(line)
             self.note(tick, "absent", line, f'"{name}" was given an absent value and kept what it had.')
 
-    def event(self, tick: int, kind: str, line: int, text: int) -> None:
-        """Notes an event whose text stands in the program's table."""
-        self.note(tick, kind, line, PATIENCE if kind == "patience" else self.texts[text])
+    def event(self, tick: int, kind: str, line: int, text: int | str) -> None:
+        """Notes an event, whose text is given or stands in the program's table."""
+        said = text if isinstance(text, str) else PATIENCE if kind == "patience" else self.texts[text]
+        self.note(tick, kind, line, said)
 
     def note(self, tick: int, kind: str, line: int, text: str) -> None:
         """Notes an event. Raises EventsExhausted when there are more than a run may have."""

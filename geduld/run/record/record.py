@@ -65,8 +65,8 @@ class Bar:
 class Event:
     """Something that happened at one instant.
 
-    `kind` is note, send, patience, absent, move (how a way is measured), finish, stop, limit, and on a floor contact,
-    stall or missed (steps); `at` is where on a floor, in m.
+    `kind` is note, send, patience, absent, move (how a way is measured), finish, stop, limit, error (the program broke
+    off), and on a floor contact, stall or missed (steps); `at` is where on a floor, in m.
     """
 
     tick: int
@@ -124,8 +124,9 @@ class Record:
     """Everything a run did.
 
     `ended_at` is when the program ended and `lasted` when the world did, in ticks. `why` is `finished`
-    (the program came to its end), `time` (the world ended first), `stopped` (a hand stopped everything), or `steps` or
-    `events` (a limit).
+    (the program came to its end), `time` (the world ended first), `stopped` (a hand stopped everything), `idle` (it
+    goes round for ever and touches nothing any more), `error` (it broke off), or `steps`, `events` or `memory` (a
+    limit).
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
     are the messages that readings stand for.
     """
@@ -198,7 +199,7 @@ class Record:
     @property
     def hit_limit(self) -> bool:
         """Whether a bound of the engine ended the run."""
-        return self.why in ("steps", "events")
+        return self.why in ("steps", "events", "memory")
 
 
 def recorded(trace: Trace, rig: Rig) -> Record:

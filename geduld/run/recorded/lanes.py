@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from itertools import count
 
 from geduld.run.program.compiler import Lane
-from geduld.run.program.functions import Finished
+from geduld.run.program.functions import Finished, Stuck
 from geduld.run.program.requests import ASKING, AWAIT, FOLLOW, OVER, SEARCHING, WAKING, Kept, Request
 from geduld.run.program.tasks import Task, Tasks, waits
 from geduld.run.recorded.waits import Waits
@@ -56,7 +56,7 @@ class Lanes(Tasks[RecordedTask]):
                     self._cut(task)
                     return
                 self._wake(task)
-        except Finished as done:
+        except (Finished, Stuck) as done:
             self._cut(None, done.args[0])
             raise
 

@@ -1,0 +1,1 @@
+"""Reads programs in Python."""

@@ -1,0 +1,174 @@
+"""What Python's operations do in a script: as in Python, where Python's own could run away under limits."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from geduld.script.ends import TooMuch
+from geduld.script.machine import Machine
+
+MOST_BITS = 4_096
+_LARGEST = 1 << MOST_BITS
+_CELL, _LETTERS_A_STEP, _ITEMS_A_STEP = 40, 64, 8
+_TOO_LARGE = f"The program works out a whole number of more than {MOST_BITS:,} bits, so the run was ended here."
+
+
+class Operations(Machine):
+    """The operations of one run on values of which nothing is known beforehand."""
+
+    def made(self, value: Any) -> Any:
+        """A list, tuple or table that has just been made."""
+        self.items(len(value))
+        return value
+
+    def result(self, value: Any) -> Any:
+        """What an operation gave: a whole number that is not too large, or a text or list that is counted."""
+        kind = type(value)
+        if kind is int:
+            if -_LARGEST < value < _LARGEST:
+                return value
+            raise TooMuch(_TOO_LARGE)
+        if kind is str:
+            self.letters(len(value))
+        elif kind in (list, tuple, set, dict):
+            self.items(len(value))
+        return value
+
+    def add(self, left: Any, right: Any) -> Any:
+        """`left + right`."""
+        value = left + right
+        return value if type(value) is float else self.result(value)
+
+    def subtract(self, left: Any, right: Any) -> Any:
+        """`left - right`."""
+        value = left - right
+        return value if type(value) is float else self.result(value)
+
+    def multiply(self, left: Any, right: Any) -> Any:
+        """`left * right`."""
+        for one, other in ((left, right), (right, left)):
+            if isinstance(one, str | list | tuple) and isinstance(other, int):
+                size = len(one) * max(0, other)
+                if isinstance(one, str):
+                    self.letters(size)
+                else:
+                    self.items(size)
+                return one * other
+        value = left * right
+        return value if type(value) is float else self.result(value)
+
+    def modulo(self, left: Any, right: Any) -> Any:
+        """`left % right`, which for a text puts values into it."""
+        return self.teller.percent(left, right) if isinstance(left, str) else left % right
+
+    def power(self, base: Any, exponent: Any, modulus: Any = None) -> Any:
+        """`base ** exponent`. Raises ValueError where the value is no real number."""
+        if isinstance(base, int) and isinstance(exponent, int) and exponent > 0 and base.bit_length() > 1:
+            if modulus is not None:
+                return pow(base, exponent, modulus)
+            if base.bit_length() * exponent > 2 * MOST_BITS:
+                raise TooMuch(_TOO_LARGE)
+        value = pow(base, exponent) if modulus is None else pow(base, exponent, modulus)
+        if isinstance(value, complex):
+            raise ValueError("this power of a negative number is no real number")
+        return self.result(value)
+
+    def shift_left(self, left: Any, right: Any) -> Any:
+        """`left << right`."""
+        if isinstance(left, int) and isinstance(right, int) and right > 2 * MOST_BITS:
+            raise TooMuch(_TOO_LARGE)
+        return self.result(left << right)
+
+    def extend(self, left: Any, right: Any) -> Any:
+        """`left += right`: a list grows in its place."""
+        if isinstance(left, list):
+            given = self.list(right)
+            left += given
+            return left
+        return self.add(left, right)
+
+    def compare(self, sign: str, left: Any, right: Any) -> Any:
+        """A comparison of what may be lists."""
+        if isinstance(left, list | tuple | dict | set) and isinstance(right, list | tuple | dict | set):
+            self.looked(_nodes(left, self.most))
+            self.looked(_nodes(right, self.most))
+        elif isinstance(left, str) and isinstance(right, str):
+            self.work(min(len(left), len(right)) // _LETTERS_A_STEP)
+        return _COMPARED[sign](left, right)
+
+    def inside(self, item: Any, container: Any) -> bool:
+        """`item in container`."""
+        if isinstance(container, str):
+            self.work(len(container) // _LETTERS_A_STEP)
+        elif isinstance(container, list | tuple):
+            self.looked(len(container) * (8 if isinstance(item, list | tuple) else 1))
+        return bool(item in container)
+
+    def put_item(self, container: Any, key: Any, value: Any) -> None:
+        """`container[key] = value`."""
+        if isinstance(container, dict):
+            self.memory.grow(2 * _CELL)
+        elif isinstance(key, slice):
+            value = self.list(value)
+            self.items(len(value))
+            self.looked(len(container))
+        container[key] = value
+
+    def slice(self, container: Any, start: Any, stop: Any, step: Any) -> Any:
+        """`container[start:stop:step]`."""
+        return self.result(container[start:stop:step])
+
+    # Going over values
+
+    def each(self, value: Any) -> Any:
+        """What a counted loop goes over."""
+        if isinstance(value, dict):
+            return self.list(value)
+        if not isinstance(value, range | list | tuple | str | set):
+            raise TypeError(f"{self.named(value)} cannot be gone over")
+        return value
+
+    def whole(self, value: Any) -> Any:
+        """What a list that is made at once goes over: all of it is counted."""
+        found = self.each(value)
+        self.items(len(found))
+        return found
+
+    def list(self, value: Any = ()) -> list[Any]:
+        """`list(value)`."""
+        if isinstance(value, dict):
+            self.items(len(value))
+            return list(value)
+        return list(self.whole(value))
+
+    def unpack(self, value: Any) -> Any:
+        """What is taken apart into several names."""
+        if not isinstance(value, list | tuple | str | range | dict | set):
+            raise TypeError(f"{self.named(value)} cannot be taken apart")
+        return value
+
+
+def _nodes(value: Any, most: int) -> int:
+    """How many values stand in a value, those that stand there twice counted twice; no more than `most`."""
+    count, waiting = 0, [value]
+    while waiting and count <= most:
+        item = waiting.pop()
+        count += 1
+        if isinstance(item, list | tuple | set):
+            count += len(item)
+            waiting += [inner for inner in item if isinstance(inner, list | tuple | dict)]
+        elif isinstance(item, dict):
+            count += len(item)
+            waiting += [inner for inner in item.values() if isinstance(inner, list | tuple | dict)]
+    return count * 8
+
+
+_COMPARED: dict[str, Callable[[Any, Any], Any]] = {
+    "==": lambda left, right: left == right,
+    "!=": lambda left, right: left != right,
+    "<": lambda left, right: left < right,
+    "<=": lambda left, right: left <= right,
+    ">": lambda left, right: left > right,
+    ">=": lambda left, right: left >= right,
+}

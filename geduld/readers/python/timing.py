@@ -1,0 +1,137 @@
+"""Which functions of a Python program may take time, and which may touch the world.
+
+It goes by names: who may call something that takes time is taken to do so. That is never too few.
+"""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterable
+
+from geduld.binding import terms
+from geduld.readers.python.builtins import FUNCTIONS
+from geduld.readers.python.imports import Meaning, Own, Space
+from geduld.readers.python.methods import NAMES as METHODS
+from geduld.readers.python.names import inside
+from geduld.wordbook.bound import BoundThing, BoundWord
+
+_QUIET = FUNCTIONS | {"print", "super", "type", "input"}
+
+
+class Timing:
+    """The names of what may take time (`timed`) and of what may touch the world (`touching`)."""
+
+    def __init__(self, module: ast.Module, names: dict[str, Meaning], things: Iterable[BoundThing]) -> None:
+        self.names = names
+        self.functions: dict[str, list[ast.AST]] = {}
+        self.thing_words = {word.name: word for thing in things for word in thing.words.values()}
+        self.timed: set[str] = set()
+        self.touching: set[str] = set()
+        self.loose = False
+        for node in ast.walk(module):
+            if isinstance(node, ast.FunctionDef):
+                self.functions.setdefault(node.name, []).append(node)
+            elif isinstance(node, ast.ClassDef):
+                inits = [item for item in node.body if isinstance(item, ast.FunctionDef) and item.name == "__init__"]
+                self.functions.setdefault(node.name, []).extend(inits or [ast.Pass()])
+        self._given_names(module)
+        self._settle()
+
+    def _given_names(self, module: ast.Module) -> None:
+        """Whether functions or words are given on as values: then any call of what nobody knows may be one of these."""
+        called = {id(node.func) for node in ast.walk(module) if isinstance(node, ast.Call)}
+        for node in ast.walk(module):
+            if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load) and id(node) not in called:
+                self.loose |= node.id in self.functions or isinstance(self.names.get(node.id), BoundWord)
+            elif isinstance(node, ast.Lambda):
+                self.loose = True
+            elif isinstance(node, ast.Attribute) and isinstance(node.ctx, ast.Load) and id(node) not in called:
+                self.loose |= node.attr in self.functions or isinstance(self._dotted(node), BoundWord)
+
+    def _settle(self) -> None:
+        changed = True
+        while changed:
+            changed = False
+            for name, bodies in self.functions.items():
+                if name not in self.touching and any(self.touches(item) for body in bodies for item in _body(body)):
+                    self.touching.add(name)
+                    changed = True
+                if name not in self.timed and any(self.takes_time(item) for body in bodies for item in _body(body)):
+                    self.timed.add(name)
+                    changed = True
+
+    def _dotted(self, node: ast.expr) -> Meaning | None:
+        """What a dotted name that begins with a module means."""
+        if isinstance(node, ast.Name):
+            return self.names.get(node.id)
+        if isinstance(node, ast.Attribute):
+            found = self._dotted(node.value)
+            return found.inside.get(node.attr) if isinstance(found, Space) else None
+        return None
+
+    def touches(self, node: ast.AST) -> bool:
+        """Whether something in a node may look at the world or change it."""
+        return any(self._one(item, False) for item in inside(node))
+
+    def takes_time(self, node: ast.AST) -> bool:
+        """Whether something in a node may take time: a wait, or a loop that looks at the world."""
+        return any(
+            self._one(item, True) or (isinstance(item, ast.While) and self.touches(item)) for item in inside(node)
+        )
+
+    def _one(self, node: ast.AST, time: bool) -> bool:
+        known = self.timed if time else self.touching
+        if isinstance(node, ast.Attribute | ast.Name) and isinstance(node.ctx, ast.Load):
+            meaning = self._dotted(node)
+            if isinstance(meaning, BoundWord) and meaning.constant is None:
+                return word_takes_time(meaning) if time else True
+            if isinstance(meaning, Own):
+                return False
+            if isinstance(node, ast.Attribute) and meaning is None and node.attr in self.thing_words:
+                return word_takes_time(self.thing_words[node.attr]) if time else True
+            return False
+        if not isinstance(node, ast.Call):
+            return False
+        callee = node.func
+        if isinstance(callee, ast.Name):
+            if callee.id in self.functions:
+                return callee.id in known
+            if callee.id in self.names or callee.id in _QUIET:
+                return False  # a word is seen as a name
+            return self.loose and self._any(known, time)
+        if isinstance(callee, ast.Attribute):
+            if self._dotted(callee) is not None:
+                return False
+            if callee.attr in self.functions:
+                return callee.attr in known
+            if callee.attr in METHODS or callee.attr in self.thing_words:
+                return False
+            return self.loose and self._any(known, time)
+        return self._any(known, time)
+
+    def _any(self, known: set[str], time: bool) -> bool:
+        if known:
+            return True
+        words = [word for word in self.names.values() if isinstance(word, BoundWord)]
+        return any(word_takes_time(word) for word in words) if time else bool(words)
+
+    @property
+    def anything_takes_time(self) -> bool:
+        """Whether a call of what nobody knows may take time."""
+        return self._any(self.timed, True)
+
+
+def word_takes_time(word: BoundWord) -> bool:
+    """Whether a word may take time."""
+    if word.takes:
+        return True
+    steps = [step for variant in word.variants.values() for step, _ in terms.walk_steps(variant.steps)]
+    return any(
+        isinstance(step, terms.Wait | terms.Follow | terms.Ramp | terms.Guarded | terms.Side | terms.Repeat)
+        or (isinstance(step, terms.Command) and step.ending is not None)
+        for step in steps
+    )
+
+
+def _body(node: ast.AST) -> list[ast.stmt]:
+    return node.body if isinstance(node, ast.FunctionDef) else []

@@ -1,0 +1,112 @@
+"""What Geduld does not read in a Python program, and what to write instead."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Iterator
+
+from geduld.language.messages import Hint, Span, error
+
+CODE = "not-read"
+_STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
+    ast.AsyncFunctionDef: ("async functions", "Write a plain function, and wait with the class's words."),
+    ast.AsyncFor: ("async loops", "Write a plain loop."),
+    ast.AsyncWith: ("async with", "Write the steps one after another."),
+    ast.Await: ("await", "Call the function as it is."),
+    ast.With: ("with", "Write the steps one after another; the robot has no files."),
+    ast.Yield: ("generators", "Collect the values in a list and return that."),
+    ast.YieldFrom: ("generators", "Collect the values in a list and return that."),
+    ast.Match: ("match", "Write if and elif."),
+    ast.TryStar: ("except*", "Write except."),
+}
+_DUNDER = frozenset(("__init__", "__str__", "__repr__"))
+_BUILTINS = frozenset(
+    [
+        "open",
+        "eval",
+        "exec",
+        "compile",
+        "input",
+        "globals",
+        "locals",
+        "vars",
+        "getattr",
+        "setattr",
+        "delattr",
+        "__import__",
+        "dir",
+    ]
+)
+
+
+def span_of(node: ast.AST) -> Span:
+    """Where a node stands, by its first line."""
+    line = getattr(node, "lineno", 1)
+    column = getattr(node, "col_offset", 0) + 1
+    last, end = getattr(node, "end_lineno", line) or line, (getattr(node, "end_col_offset", column) or column) + 1
+    if isinstance(node, ast.stmt) and last > line:
+        return Span(line, column, line, column + 1)
+    return Span(line, column, last, max(end, column + 1) if last == line else end)
+
+
+def unread(module: ast.Module) -> Iterator[Hint]:
+    """Everything in a program that is not read."""
+    for node in ast.walk(module):
+        found = _STATEMENTS.get(type(node))
+        if found:
+            yield not_read(node, found[0], found[1])
+        elif isinstance(node, ast.FunctionDef):
+            yield from _function(node)
+        elif isinstance(node, ast.ClassDef):
+            yield from _class(node)
+        elif isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load) and node.id in _BUILTINS:
+            yield not_read(node, f"{node.id}()", "Leave it out; a robot program needs none of it.")
+        elif isinstance(node, ast.Attribute) and node.attr.startswith("__") and node.attr != "__init__":
+            yield not_read(node, f'names like "{node.attr}"', "Leave it out.")
+        elif isinstance(node, ast.Name) and node.id.startswith("__") and node.id != "__name__":
+            yield not_read(node, f'names like "{node.id}"', "Leave it out.")
+        elif isinstance(node, ast.Constant) and isinstance(node.value, bytes | complex):
+            kind = "bytes" if isinstance(node.value, bytes) else "complex numbers"
+            yield not_read(node, kind, "Write a text, or a plain number.")
+        elif isinstance(node, ast.Constant) and node.value is ...:
+            yield not_read(node, "...", "Write pass.")
+        elif isinstance(node, ast.MatMult):
+            yield not_read(module, "the sign @", "Write * instead.")
+        elif (isinstance(node, ast.comprehension) and node.is_async) or isinstance(node, ast.Set):
+            yield from ()
+
+
+def _function(node: ast.FunctionDef) -> Iterator[Hint]:
+    for item in node.decorator_list:
+        if not (isinstance(item, ast.Name) and item.id in ("staticmethod", "property")):
+            yield not_read(item, "decorators", "Write the function without the line that begins with @.")
+    if node.args.kwarg is not None:
+        yield not_read(node.args.kwarg, "parameters with **", "Name the parameters one by one.")
+
+
+def _class(node: ast.ClassDef) -> Iterator[Hint]:
+    for item in (*node.decorator_list, *(keyword.value for keyword in node.keywords)):
+        yield not_read(item, "classes with @, or with more than their base in brackets", "Write a plain class.")
+    if len(node.bases) > 1:
+        yield not_read(node, "classes with two bases", "Let the class have one base.")
+    for base in node.bases:
+        if not isinstance(base, ast.Name):
+            yield not_read(base, "this base of a class", "Name a class of the program.")
+    for statement in node.body:
+        simple = isinstance(statement, ast.FunctionDef | ast.Pass | ast.Assign | ast.AnnAssign)
+        if (not simple and not (isinstance(statement, ast.Expr) and isinstance(statement.value, ast.Constant))) or (
+            isinstance(statement, ast.Assign) and not all(isinstance(item, ast.Name) for item in statement.targets)
+        ):
+            yield not_read(statement, "this in a class", "In a class stand functions, and values by name = value.")
+        elif _is_special(statement):
+            yield not_read(statement, "functions that Python calls by itself", "Give the function a plain name.")
+
+
+def _is_special(node: ast.stmt) -> bool:
+    """Whether it is a function that Python would call by itself, and Geduld does not."""
+    return isinstance(node, ast.FunctionDef) and node.name.startswith("__") and node.name not in _DUNDER
+
+
+def not_read(node: ast.AST, what: str, remedy: str) -> Hint:
+    """The message for something that is not read."""
+    return error(CODE, span_of(node), f"Geduld does not read {what}.", remedy)

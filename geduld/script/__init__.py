@@ -1,0 +1,1 @@
+"""Programs in other languages as our own generators: words, waits, loops, limits, whatever language they came from."""

@@ -1,0 +1,61 @@
+"""How a script ends before its last line, and what its own handlers may catch."""
+
+from __future__ import annotations
+
+MOST_DEPTH = 200
+
+
+class Idle(BaseException):
+    """The script goes round for ever and touches nothing any more: it stays where it is."""
+
+
+class Left(BaseException):
+    """The script ends itself."""
+
+
+class TooMuch(BaseException):
+    """The script needs more than a run may have. Carries the sentence that says what."""
+
+
+# What the student's own `except` may catch: nothing of ours is among these.
+ERRORS = (
+    ArithmeticError,
+    AssertionError,
+    AttributeError,
+    LookupError,
+    NameError,
+    RuntimeError,
+    TypeError,
+    ValueError,
+    StopIteration,
+)
+CAUGHT: dict[str, tuple[type[BaseException], ...]] = {
+    "Exception": ERRORS,
+    "BaseException": ERRORS,
+    "ArithmeticError": (ArithmeticError,),
+    "AssertionError": (AssertionError,),
+    "AttributeError": (AttributeError,),
+    "IndexError": (IndexError,),
+    "KeyError": (KeyError,),
+    "LookupError": (LookupError,),
+    "NameError": (NameError,),
+    "UnboundLocalError": (UnboundLocalError,),
+    "OverflowError": (OverflowError,),
+    "RuntimeError": (RuntimeError,),
+    "RecursionError": (RecursionError,),
+    "StopIteration": (StopIteration,),
+    "TypeError": (TypeError,),
+    "ValueError": (ValueError,),
+    "ZeroDivisionError": (ZeroDivisionError,),
+    # these never come: no hand is on a keyboard, and no file is opened
+    "KeyboardInterrupt": (),
+    "EOFError": (),
+    "OSError": (),
+    "IOError": (),
+    "ImportError": (),
+    "ModuleNotFoundError": (),
+    "SystemExit": (),
+}
+RAISED: dict[str, type[BaseException]] = {name: kinds[0] for name, kinds in CAUGHT.items() if len(kinds) == 1} | {
+    "Exception": RuntimeError
+}

@@ -1,0 +1,132 @@
+"""Puts a script's lane together: what the engine keeps, the words, and the script's own source between them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from geduld.binding import terms
+from geduld.run.program.compiler import Compiled, outside_the_lane, tables
+from geduld.run.program.functions import TOOLS, Finished
+from geduld.run.program.requests import NOTHING
+from geduld.script.ends import ERRORS, Idle, Left, TooMuch
+from geduld.script.memory import SOURCE
+from geduld.script.quiet import Quiet
+from geduld.script.seeking import seek
+from geduld.script.words import OpByLine, Words
+
+# What the machine does under names of the lane.
+MACHINE = {
+    "number_": "number",
+    "text_": "text",
+    "message_": "message",
+    "say_": "say",
+    "deeper_": "deeper",
+}
+
+
+@dataclass
+class Source:
+    """The source of a script, line by line, with the student's line for each."""
+
+    lines: list[str] = field(default_factory=list)
+    places: list[int] = field(default_factory=list)
+    place: int = 0
+
+    def add(self, level: int, text: str) -> None:
+        """A line of source, for the student's line `place`."""
+        self.lines.append("    " * level + text)
+        self.places.append(self.place)
+
+
+def compile_script(
+    words: Words,
+    start: tuple[terms.Step, ...],
+    source: Source,
+    tools: dict[str, Any],
+    machine: Callable[..., Any],
+    methods: dict[str, str],
+    kept: int,
+    names: list[str],
+) -> Compiled:
+    """A script as a generator function.
+
+    `source` stands at level 2 of the lane. `tools` are what it may use, `machine` makes what one run works with, whose
+    `methods` it calls by the names given there; `kept` is how many values the words keep; `names` are the script's own,
+    which functions share.
+    """
+    writer = words.writer
+    functions = words.source()
+    ahead = "reach" if writer.closed else "times"
+    head = [
+        f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept, texts):",
+        "    now = i = steps = acts = depth = over = here = 0",
+        "    machine = machine_(event, most, texts)",
+        "    random_ = machine.random",
+        *(f"    {name} = machine.{method}" for name, method in (MACHINE | methods).items()),
+        *(f"    c{index} = channel({name!r})" for name, index in writer.names.channels.items()),
+        *(f"    o{index} = nan" for index in range(len(writer.outputs))),
+        *(f"    kept[{step.index}] = 0.0" for step in start if isinstance(step, terms.Assign)),
+        *(f"    {name} = None; del {name}" for name in names),
+        *functions,
+    ]
+    if not writer.closed:
+        head += [f"    a{index} = column_(c{index})" for index in writer.names.channels.values()]
+    head += ["    try:"]
+    tail = [
+        "    except Idle: raise Stuck(now, 'idle') from None",
+        "    except Left: pass",
+        "    except TooMuch as problem:",
+        "        event(now, 'limit', *machine.crashed(problem, lines_))",
+        "        raise Stuck(now, 'memory') from None",
+        "    except ERRORS as problem:",
+        "        event(now, 'error', *machine.crashed(problem, lines_))",
+        "        raise Stuck(now, 'error') from None",
+        "    return now",
+        "    yield",
+    ]
+    lines = [*head, *source.lines, *tail, *outside_the_lane(writer)]
+    text = "\n".join(lines)
+    ops = {f"k{index}": OpByLine(op) for index, op in enumerate(writer.ops)}
+    namespace: dict[str, Any] = {
+        "__builtins__": {"__build_class__": __build_class__},
+        "__name__": SOURCE,
+        **TOOLS,
+        **ops,
+        **_ENGINE,
+        **tools,
+        "machine_": machine,
+        "lines_": [0] * len(head) + source.places + [0] * len(tail),
+    }
+    exec(compile(text, SOURCE, "exec", dont_inherit=True, optimize=2), namespace)
+    return tables(writer, namespace, text, False, kept)
+
+
+def _column(view: Any) -> Any:
+    return np.asarray(view)
+
+
+def _where(holds: Any, value: Any, otherwise: float) -> Any:
+    return np.where(holds, value, otherwise)
+
+
+_ENGINE: dict[str, Any] = {
+    "nothing": NOTHING,
+    "Idle": Idle,
+    "Left": Left,
+    "TooMuch": TooMuch,
+    "Finished": Finished,
+    "ERRORS": ERRORS,
+    "quiet_": Quiet,
+    "seek_": seek,
+    "column_": _column,
+    "where_": _where,
+    "trunc_": np.trunc,
+    "rint_": np.rint,
+    "isnan_": np.isnan,
+    "round_": round,
+    "int_": int,
+}

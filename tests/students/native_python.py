@@ -1,0 +1,187 @@
+"""Runs a Python program by Python itself, with stub words in virtual time: what Geduld's own reading is held against.
+
+It shares no code with Geduld's reader. Loops are instrumented in the program's tree, words are plain functions on a
+virtual clock, and readings come from the recording's rows.
+"""
+
+import ast
+import math
+import sys
+import types
+from bisect import bisect_right
+
+
+class WorldEnds(BaseException):
+    pass
+
+
+class Idle(BaseException):
+    pass
+
+
+class Clock:
+    """The world of one run: the clock, what was commanded, and how often the world was touched."""
+
+    def __init__(self, trace, rig, end):
+        self.times = trace.times.tolist()
+        self.columns = {name: values.tolist() for name, values in trace.channels.items()}
+        self.texts = trace.texts
+        self.rig = rig
+        self.end = end
+        self.now = 0
+        self.touched = 0
+        self.commands = {name: [(0, value)] for name, value in rig.at_rest}
+        self.said = []
+
+    def go(self, ticks):
+        self.now += max(0, ticks)
+        if self.now > self.end:
+            raise WorldEnds
+
+    def sleep(self, seconds):
+        self.touched += 1
+        self.go(round(seconds * 1_000_000))
+
+    def read(self, name):
+        self.touched += 1
+        index = bisect_right(self.times, self.now) - 1
+        return self.columns[name][index] if index >= 0 and name in self.columns else math.nan
+
+    def put(self, name, value):
+        self.touched += 1
+        if self.now > self.end:
+            raise WorldEnds
+        low, high = self.rig.parts[name].bounds
+        value = min(max(float(value), low), high)
+        entries = self.commands[name]
+        if entries[-1][0] == self.now:
+            entries.pop()
+        if not entries or entries[-1][1] != value:
+            entries.append((self.now, value))
+
+
+class Turns:
+    """The passes of one loop: one that took no time and touched the world costs a pass of the rig's loop."""
+
+    def __init__(self, clock):
+        self.clock = clock
+        self.before = None
+        self.quiet = 0
+
+    def turn(self):
+        clock = self.clock
+        if self.before is not None and self.before[0] == clock.now:
+            if clock.touched > self.before[1]:
+                clock.go(clock.rig.loop_us)
+            else:
+                self.quiet += 1
+                if self.quiet > 3000:
+                    raise Idle
+        self.before = (clock.now, clock.touched)
+        return True
+
+
+class Instrument(ast.NodeTransformer):
+    def __init__(self):
+        self.count = 0
+
+    def visit_While(self, node):
+        self.generic_visit(node)
+        self.count += 1
+        name = f"turns__{self.count}"
+        begin = ast.parse(f"{name} = Turns__(clock__)").body[0]
+        turn = ast.parse(f"{name}.turn()", mode="eval").body
+        node.test = ast.BoolOp(ast.And(), [turn, node.test])
+        return [begin, node]
+
+
+def words(clock):
+    """The module `cart`, as its wordbook describes it."""
+    cart = types.ModuleType("cart")
+
+    def reading(name):
+        value = clock.read(name)
+        return None if math.isnan(value) else value
+
+    def gap():
+        clock.go(12_000)
+        value = reading("range")
+        return -1 if value is None else value
+
+    def echo():
+        value = reading("range")
+        return None if value is None else value * 10
+
+    def wheels(left, right):
+        clock.put("left", left)
+        clock.put("right", right)
+
+    class Motor:
+        def __init__(self, port):
+            self.part = {"M1": "left", "M2": "right", "M3": "valve"}[port]
+
+        def power(self, level):
+            clock.put(self.part, level)
+
+        def stop(self):
+            clock.put(self.part, 0)
+
+    def seconds():
+        clock.touched += 1
+        return clock.now / 1_000_000
+
+    def call(text):
+        clock.touched += 1
+        clock.said.append((clock.now, text))
+
+    def glow(level):
+        clock.put("lamp", level * 100)
+
+    def spray(level):
+        clock.put("valve", level * 100 / 255)
+
+    for name, word in {
+        "wheels": wheels, "gap": gap, "echo": echo, "Motor": Motor, "seconds": seconds, "call": call, "glow": glow,
+        "spray": spray, "halt": lambda: wheels(0, 0), "pause": clock.sleep,
+        "rest": lambda time: clock.sleep(time / 1000), "touched": lambda: reading("nose") == 1,
+        "scraped": lambda: reading("nose_left") == 1,
+        "dose": lambda: None if (v := reading("knob")) is None else round(v * 1023 / 100),
+        "bright": lambda: reading("light"),
+        "dry": lambda: None if (v := reading("soil")) is None else int(v * 255 / 100),
+        "aim": lambda angle: clock.put("nozzle", angle), "heard": lambda: clock.texts.get(reading("radio")),
+        "GREEN": 2, "BACK": "M2",
+    }.items():  # fmt: skip
+        setattr(cart, name, word)
+    clockwork = types.ModuleType("time")
+    clockwork.sleep = clock.sleep
+    clockwork.time = clockwork.monotonic = clockwork.perf_counter = seconds
+    return {"cart": cart, "time": clockwork}
+
+
+def run(text, trace, rig, end=None):
+    """What a program did: its commands, what it sent, how it ended, and the line of its error."""
+    clock = Clock(trace, rig, trace.duration_us if end is None else end)
+    tree = ast.fix_missing_locations(Instrument().visit(ast.parse(text)))
+    held = {name: sys.modules.get(name) for name in ("cart", "time")}
+    sys.modules.update(words(clock))
+    why, line = "finished", None
+    scope = {"__name__": "__main__", "Turns__": Turns, "clock__": clock, "print": lambda *a, **k: None}
+    try:
+        exec(compile(tree, "<student>", "exec"), scope)
+    except WorldEnds:
+        why = "time"
+    except Idle:
+        why = "idle"
+    except Exception as problem:
+        why, trace_back = "error", problem.__traceback__
+        while trace_back:
+            if trace_back.tb_frame.f_code.co_filename == "<student>":
+                line = trace_back.tb_lineno
+            trace_back = trace_back.tb_next
+    finally:
+        for name, module in held.items():
+            if module is None:
+                sys.modules.pop(name, None)
+            else:
+                sys.modules[name] = module
+    return clock, why, line
