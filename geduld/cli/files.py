@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Sequence
 from pathlib import Path
 
 from geduld.binding.library import Library, library_of
-from geduld.errors import InputError, Place
+from geduld.errors import InputError, Place, ProgramError
 from geduld.language.source import MOST_TEXT_BYTES
+from geduld.rig.model import Rig
+from geduld.wordbook.binder import good_wordbook
 
 
 def program_bytes(path: Path) -> bytes:
@@ -26,6 +29,24 @@ def library_beside(program: Path, folder: Path | None) -> Library:
         raise InputError("cannot-open", "There is no such folder of libraries.", place=Place(str(folder)))
     found = sorted((folder or program.parent / "library").glob("*.geduld"))
     return library_of(program_bytes(path) for path in found)
+
+
+def wordbooks(paths: Sequence[Path], rig: Rig) -> list[str]:
+    """The texts of wordbooks. Raises ProgramError with the errors of one that has some."""
+    texts = []
+    for path in paths:
+        try:
+            text = program_bytes(path).decode("utf-8-sig")
+        except UnicodeDecodeError:
+            raise InputError(
+                "not-utf8", "This wordbook is not UTF-8 text.", "Save it as UTF-8.", Place(str(path))
+            ) from None
+        try:
+            good_wordbook(text, rig)
+        except ProgramError as problem:
+            raise InputError(problem.code, str(problem), problem.remedy, Place(str(path))) from None
+        texts.append(text)
+    return texts
 
 
 def write(path: Path, text: str) -> None:

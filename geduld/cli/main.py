@@ -14,6 +14,8 @@ from geduld.errors import InputError, ProgramError
 
 _LIBRARY = "the folder of libraries it may include (default: library, beside the program)"
 
+_WORDS = "a wordbook: what the words of a Python or C program mean (may be given several times)"
+
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Runs one command and returns its exit code."""
@@ -99,6 +101,7 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
     parser.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
     parser.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
+    parser.add_argument("--words", type=Path, action="append", default=[], metavar="W.geduld", help=_WORDS)
     parser.add_argument("--inputs", type=Path, metavar="I.csv", help="what hands do during the run")
     parser.add_argument("--start", metavar="MARK", help="start at this mark of the floor")
     parser.add_argument("--seed", type=_seed, metavar="N", help="let the floor's sensors be noisy, by this seed")

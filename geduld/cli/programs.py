@@ -5,15 +5,18 @@ from __future__ import annotations
 import argparse
 import json
 
-from geduld.cli.files import library_beside, program_bytes, write
+from geduld.cli.files import library_beside, program_bytes, wordbooks, write
 from geduld.cli.printing import DONE, PROGRAM_ERRORS, print_hints
 from geduld.cli.worlds import world_of
 from geduld.errors import ProgramError
 from geduld.hints.about import hints_in_a_world
 from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
-from geduld.readers.notation import NotationProgram
+from geduld.readers.reading import language_of, read_program
 from geduld.rig.reader import read_rig
+from geduld.wordbook.binder import read_wordbook
+from geduld.wordbook.printing import format_wordbook
+from geduld.wordbook.reading import is_wordbook, parse_wordbook
 
 
 def hints(options: argparse.Namespace) -> int:
@@ -22,8 +25,12 @@ def hints(options: argparse.Namespace) -> int:
     text = program_bytes(options.program)
     library = library_beside(options.program, options.library)
     world = world_of(options, rig)
-    program = NotationProgram(text, rig, library)
-    found = hints_in_a_world(program, world) if world else program.hints
+    if is_wordbook(text):
+        found = read_wordbook(text.decode("utf-8-sig", "replace"), rig).hints
+    else:
+        language = language_of(options.program.name)
+        program = read_program(text, rig, language, library, wordbooks(options.words, rig))
+        found = hints_in_a_world(program, world) if world else program.hints
     if options.json:
         print(json.dumps({"hints": [hint.as_json() for hint in found]}, indent=2, ensure_ascii=False))
     else:
@@ -31,14 +38,25 @@ def hints(options: argparse.Namespace) -> int:
     return PROGRAM_ERRORS if any(hint.level == "error" for hint in found) else DONE
 
 
+def _formatted(data: bytes) -> str:
+    parsed = parse(data)
+    if not parsed.good:
+        raise ProgramError([hint for hint in parsed.hints if hint.level == "error"])
+    return format_plan(parsed.tree)
+
+
+def _formatted_wordbook(data: bytes) -> str:
+    parsed = parse_wordbook(data)
+    if not parsed.good:
+        raise ProgramError([hint for hint in parsed.hints if hint.level == "error"])
+    return format_wordbook(parsed.tree)
+
+
 def format_(options: argparse.Namespace) -> int:
     """Brings a program into its standard form, or says that it is not."""
     options.program_name = options.program.name
     data = program_bytes(options.program)
-    parsed = parse(data)
-    if not parsed.good:
-        raise ProgramError([hint for hint in parsed.hints if hint.level == "error"])
-    text = format_plan(parsed.tree)
+    text = _formatted_wordbook(data) if is_wordbook(data) else _formatted(data)
     if text.encode() == data:
         return DONE
     if options.check:

@@ -6,14 +6,22 @@ import argparse
 import json
 import sys
 
-from geduld.cli.files import library_beside, program_bytes, write
+from geduld.cli.files import library_beside, program_bytes, wordbooks, write
 from geduld.cli.printing import DONE, LIMIT
 from geduld.cli.worlds import world_of
 from geduld.language.quantities import show
-from geduld.readers.notation import runner_for
+from geduld.readers.reading import good_program_in, language_of
 from geduld.rig.reader import read_rig
 from geduld.run.record.as_csv import channels_csv
 from geduld.run.record.as_json import record_to_json
+from geduld.run.runner import Runner
+
+_HOW = {
+    "finished": "finished",
+    "stopped": "was stopped by hand",
+    "idle": "went round for ever and did nothing more",
+    "error": "broke off",
+}
 
 
 def run(options: argparse.Namespace) -> int:
@@ -21,7 +29,8 @@ def run(options: argparse.Namespace) -> int:
     options.program_name = options.program.name
     rig = read_rig(options.rig)
     data = program_bytes(options.program)
-    runner = runner_for(data, rig, library_beside(options.program, options.library))
+    library, words = library_beside(options.program, options.library), wordbooks(options.words, rig)
+    runner = Runner(good_program_in(data, rig, language_of(options.program.name), library, words))
     world = world_of(options, rig)
     assert world is not None  # the parser asks for one
     record, _ = world.run(runner, data.decode("utf-8-sig"))
@@ -33,7 +42,10 @@ def run(options: argparse.Namespace) -> int:
         print(record.events[-1].text, file=sys.stderr)
         return LIMIT
     said = f' "{record.said}"' if record.said else ""
-    what = {"finished": "finished", "stopped": "was stopped by hand"}.get(record.why, "was still running")
+    what = _HOW.get(record.why, "was still running")
+    for event in record.events:
+        if event.kind == "error":
+            print(f"{options.program.name}:{event.line}: {event.text}", file=sys.stderr)
     ended, lasted = show(record.ended_at / 1e6, "s"), show(record.lasted / 1e6, "s")
     print(f"The program {what}{said} at {ended}; the run lasted {lasted}.")
     return DONE

@@ -21,13 +21,14 @@ from geduld.readers.notation import good_program
 from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
+from geduld.wordbook.binder import good_wordbook
 
 MOST_CASES = 100
 MOST_EXERCISE_BYTES = 1_000_000
 _READ = Values(ExerciseError, "exercise")
 EXERCISE_KEYS = (
     "geduld", "title", "brief", "rig", "reference", "checks", "cases", "points_over_cases", "due", "late", "round_to",
-    "libraries",
+    "libraries", "words",
 )  # fmt: skip
 
 
@@ -36,7 +37,7 @@ class Exercise:
     """A task that can be graded.
 
     `over_cases` says how a check's points come from several cases; `library` what its programs may include; `rules`
-    how a hand-in's points come from its marks.
+    how a hand-in's points come from its marks; `words` are the wordbooks of programs in other languages.
     """
 
     title: str
@@ -49,6 +50,7 @@ class Exercise:
     over_cases: str = "mean"
     library: Library = field(default_factory=dict)
     rules: PointRules = NO_RULES
+    words: tuple[str, ...] = ()
 
 
 def checks_for(text: str | bytes, rig: Rig) -> BoundChecks:
@@ -77,15 +79,20 @@ def build_exercise(
     over_cases: str = "mean",
     library: Library | None = None,
     rules: PointRules = NO_RULES,
+    words: Sequence[str] = (),
 ) -> Exercise:
-    """An exercise from its pieces. Raises ProgramError when the reference or the checks have errors."""
+    """An exercise from its pieces. Raises ProgramError when the reference, the checks or a wordbook have errors."""
     good_program(reference, rig, library)
+    for book in words:
+        good_wordbook(book, rig)
     checks = good_checks(checks_text, rig)
     if not cases:
         raise ExerciseError(
             "no-cases", "The exercise has no case to try programs in.", "Add a trace or a floor as a case."
         )
-    return Exercise(title, brief, rig, reference, checks, checks_text, tuple(cases), over_cases, library or {}, rules)
+    return Exercise(
+        title, brief, rig, reference, checks, checks_text, tuple(cases), over_cases, library or {}, rules, tuple(words)
+    )
 
 
 def read_exercise(folder: Path) -> Exercise:
@@ -113,7 +120,23 @@ def read_exercise(folder: Path) -> Exercise:
             place = Place(str(source[key]), problem.hints[0].line, problem.hints[0].column)
             raise ExerciseError(f"{key}-has-errors", problem.hints[0].message, problem.remedy, place) from None
     brief, rules = str(source.get("brief", "")), read_point_rules(source)
-    return build_exercise(title, brief, rig, texts["reference"], texts["checks"], cases, over, library, rules)
+    words = _words(folder, source, rig)
+    return build_exercise(title, brief, rig, texts["reference"], texts["checks"], cases, over, library, rules, words)
+
+
+def _words(folder: Path, source: dict[str, Any], rig: Rig) -> list[str]:
+    names = source.get("words", [])
+    if not isinstance(names, list):
+        raise wrong("words", "The wordbooks are a list of files.", '["cart-python.geduld", "cart-c.geduld"]')
+    books = []
+    for index, name in enumerate(names):
+        books.append(_text(inside(folder, {"file": name}, "file", f"words[{index}].")))
+        try:
+            good_wordbook(books[-1], rig)
+        except ProgramError as problem:
+            place = Place(str(name), problem.hints[0].line, problem.hints[0].column)
+            raise ExerciseError("words-have-errors", problem.hints[0].message, problem.remedy, place) from None
+    return books
 
 
 def _library(folder: Path, source: dict[str, Any]) -> Library:

@@ -15,8 +15,8 @@ from geduld.errors import ExerciseError, Place
 from geduld.grading.grade import Graded, HandIn
 from geduld.grading.point_rules import moment
 from geduld.grading.points import NO_RULES, PointRules, Points, counted
+from geduld.readers.reading import ENDINGS, language_of
 
-ENDING = ".geduld"
 MOST_HAND_IN_BYTES = 1_000_000
 MOST_RECORDED = 60_000_000
 COLUMNS = ("hand_in", "check", "case", "verdict", "points", "of", "margin", "unit", "at", "because")
@@ -38,7 +38,9 @@ def read_hand_ins(folder: Path) -> list[HandIn]:
         name = _written(entry.name if entry.is_dir() else entry.stem)
         if name in hand_ins:
             name = _written(entry.name)
-        hand_ins[name] = HandIn(name, _data(entry), entry.suffix == ".csv")
+        file = _program(entry) if entry.is_dir() else entry
+        data = b"" if file is None else _data(file)
+        hand_ins[name] = HandIn(name, data, entry.suffix == ".csv", language_of(file.name if file else entry.name))
     return list(hand_ins.values())
 
 
@@ -47,12 +49,13 @@ def _written(name: str) -> str:
     return os.fsencode(name).decode("utf-8", "replace")
 
 
+def _program(folder: Path) -> Path | None:
+    """The one program in a folder; None when there is none, or when there are several."""
+    programs = [path for path in folder.iterdir() if path.suffix.lower() in ENDINGS]
+    return programs[0] if len(programs) == 1 else None
+
+
 def _data(entry: Path) -> bytes:
-    if entry.is_dir():
-        programs = sorted(path for path in entry.iterdir() if path.suffix == ENDING)
-        if len(programs) != 1:
-            return b""
-        entry = programs[0]
     with entry.open("rb") as file:
         return file.read(MOST_RECORDED if entry.suffix == ".csv" else MOST_HAND_IN_BYTES)
 

@@ -18,6 +18,7 @@ from geduld.grading.apart import TookTooLong, outcomes
 from geduld.grading.exercise import Exercise
 from geduld.language.nodes import node
 from geduld.readers.notation import good_program
+from geduld.readers.reading import NOTATION, good_program_in, was_not_read
 from geduld.run.record.record import Record, recorded
 from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, TravelWorld
@@ -27,16 +28,21 @@ log = logging.getLogger(__name__)
 ALL_CASES = "all"
 RECORDING = "recording"
 NOT_GRADED = "not graded"
+NOT_READ = "not read"
 MOST_SECONDS = 120
 
 
 @dataclass(frozen=True)
 class HandIn:
-    """One student's program, as it was handed in; where it is `recorded`, a real robot's run as a trace CSV."""
+    """One student's program, as it was handed in; where it is `recorded`, a real robot's run as a trace CSV.
+
+    `language` is what the program is written in, by the ending of its file.
+    """
 
     name: str
     data: bytes
     recorded: bool = False
+    language: str = NOTATION
 
 
 @node
@@ -184,6 +190,9 @@ def grade_one(prepared: Prepared, hand_in: HandIn, only: Only = None) -> Graded:
     except TraceError as problem:
         return _without_run(prepared, hand_in, f"The recording cannot be read. {problem}", numbers)
     except ProgramError as problem:
+        if was_not_read(problem):
+            said = f"Geduld could not read this program, which says nothing about whether it is right. {problem}"
+            return _without_run(prepared, hand_in, said, numbers, NOT_READ)
         return _without_run(prepared, hand_in, f"The program has errors. {problem}", numbers)
     except Exception:  # a fault of ours costs no marks: neither this hand-in's nor the others'
         log.exception("hand-in %s could not be graded", hand_in.name)
@@ -203,7 +212,7 @@ def _failed(prepared: Prepared, hand_in: HandIn, only: Only, why: str) -> Graded
 def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
     exercise = prepared.exercise
     checks = [exercise.checks.checks[number] for number in numbers]
-    program = good_program(hand_in.data, exercise.rig, exercise.library)
+    program = good_program_in(hand_in.data, exercise.rig, hand_in.language, exercise.library, exercise.words)
     runner, facts = Runner(program), facts_asked(exercise.checks.checks, program)
     by_case: list[list[Verdict]] = []
     for case, reference in zip(exercise.cases, prepared.references, strict=True):

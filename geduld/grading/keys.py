@@ -8,6 +8,7 @@ from dataclasses import replace
 
 from geduld.grading.exercise import Exercise
 from geduld.grading.grade import HandIn
+from geduld.readers.reading import NOTATION
 from geduld.run.program.run import ENGINE
 
 
@@ -20,6 +21,7 @@ def check_keys(exercise: Exercise) -> list[str]:
         [repr(parsed.tree) for parsed in exercise.library.values()],
         [[case.name, case.world.fingerprint] for case in exercise.cases],
         exercise.over_cases,
+        *exercise.words,
     ]
     base = json.dumps(source, sort_keys=True)
     return [_hash(base, repr(replace(check, line=0))) for check in exercise.checks.checks]
@@ -27,7 +29,7 @@ def check_keys(exercise: Exercise) -> list[str]:
 
 def mark_key(check_key: str, hand_in: HandIn) -> str:
     """A hash of all that a hand-in's marks for one check are made from."""
-    kind = "recorded" if hand_in.recorded else "program"
+    kind = "recorded" if hand_in.recorded else "program" if hand_in.language == NOTATION else hand_in.language
     return _hash(check_key, kind, hashlib.sha256(hand_in.data).hexdigest())
 
 

@@ -11,6 +11,7 @@ from typing import Any
 from geduld.binding import terms
 from geduld.binding.binder import Binder, commanded
 from geduld.binding.scope import Value
+from geduld.errors import ProgramError
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, ordered
 from geduld.language.nodes import changed
@@ -30,6 +31,14 @@ def read_wordbook(source: str, rig: Rig, first: int = 0) -> BoundBook:
     `first` is the number of the first value that its words may keep: programs use several wordbooks together.
     """
     return _read(source, _ByFingerprint(rig), first)
+
+
+def good_wordbook(source: str, rig: Rig) -> BoundBook:
+    """A wordbook that programs can be read with. Raises ProgramError with every error when it cannot."""
+    book = read_wordbook(source, rig)
+    if not book.good:
+        raise ProgramError([hint for hint in book.hints if hint.level == "error"])
+    return book
 
 
 class _ByFingerprint:

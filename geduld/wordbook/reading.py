@@ -28,6 +28,14 @@ def parse_wordbook(source: str | bytes) -> Parsed[words.Wordbook]:
     return parsed(_Reader(hints).wordbook(roots, trailing), hints)
 
 
+def is_wordbook(source: bytes) -> bool:
+    """Whether a text starts as wordbooks do."""
+    for line in source.removeprefix(b"\xef\xbb\xbf").splitlines():
+        if line.strip() and not line.lstrip().startswith(b"#"):
+            return line.split()[0] == b"wordbook"
+    return False
+
+
 class _Reader:
     def __init__(self, hints: list[Hint]) -> None:
         self.hints = hints
