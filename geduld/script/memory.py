@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from typing import Any
 
 from geduld.script.ends import TooMuch
 
 MOST_BYTES = 64_000_000
 SOURCE = "<script>"
+_PLAIN, _PLAIN_BYTES = (float, int, bool), 28
 _TOO_MUCH = "The program keeps more than 64 MB, so the run was ended here. Let it forget what it no longer needs."
 
 
@@ -47,13 +48,19 @@ def kept_bytes() -> int:
         seen.add(id(value))
         total += sys.getsizeof(value, 64)
         if isinstance(value, list | tuple | set):
-            waiting += value
+            total += _PLAIN_BYTES * _waiting(value, waiting)
         elif isinstance(value, dict):
-            waiting += value.keys()
-            waiting += value.values()
+            total += _PLAIN_BYTES * (_waiting(value.keys(), waiting) + _waiting(value.values(), waiting))
         elif getattr(type(value), "__module__", "") == SOURCE:
             waiting.append(value.__dict__)
     return total
+
+
+def _waiting(values: Collection[Any], waiting: list[Any]) -> int:
+    """How many of some values are plain numbers; the others are still to be looked at."""
+    others = [value for value in values if type(value) not in _PLAIN]
+    waiting += others
+    return len(values) - len(others)
 
 
 def variables() -> Iterator[Any]:

@@ -11,6 +11,8 @@ from geduld.script.machine import Machine
 MOST_BITS = 4_096
 _LARGEST = 1 << MOST_BITS
 _CELL, _LETTERS_A_STEP, _ITEMS_A_STEP = 40, 64, 8
+_MOST_COMPARED = 100_000
+_TOO_MANY = "The program compares lists with too many lists in them, so the run was ended here."
 _TOO_LARGE = f"The program works out a whole number of more than {MOST_BITS:,} bits, so the run was ended here."
 
 
@@ -91,8 +93,8 @@ class Operations(Machine):
     def compare(self, sign: str, left: Any, right: Any) -> Any:
         """A comparison of what may be lists."""
         if isinstance(left, list | tuple | dict | set) and isinstance(right, list | tuple | dict | set):
-            self.looked(_nodes(left, self.most))
-            self.looked(_nodes(right, self.most))
+            self.looked(_nodes(left))
+            self.looked(_nodes(right))
         elif isinstance(left, str) and isinstance(right, str):
             self.work(min(len(left), len(right)) // _LETTERS_A_STEP)
         return _COMPARED[sign](left, right)
@@ -149,12 +151,14 @@ class Operations(Machine):
         return value
 
 
-def _nodes(value: Any, most: int) -> int:
-    """How many values stand in a value, those that stand there twice counted twice; no more than `most`."""
-    count, waiting = 0, [value]
-    while waiting and count <= most:
+def _nodes(value: Any) -> int:
+    """How many values stand in a value, those that stand there twice counted twice. Raises TooMuch past a limit."""
+    count, waiting, looked = 0, [value], 0
+    while waiting:
         item = waiting.pop()
-        count += 1
+        count, looked = count + 1, looked + 1
+        if looked > _MOST_COMPARED:
+            raise TooMuch(_TOO_MANY)
         if isinstance(item, list | tuple | set):
             count += len(item)
             waiting += [inner for inner in item if isinstance(inner, list | tuple | dict)]

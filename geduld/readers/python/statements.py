@@ -8,12 +8,12 @@ from geduld.language.messages import Problem
 from geduld.readers.python import kinds
 from geduld.readers.python.imports import Space
 from geduld.readers.python.names import Scope, inside
-from geduld.readers.python.timing import word_takes_time
 from geduld.readers.python.translate import Expressions
 from geduld.readers.python.unread import not_read
 from geduld.readers.python.waiting import Waiting, waiting_loop
 from geduld.script.ends import CAUGHT, RAISED
 from geduld.script.loops import advance, quiet_pass
+from geduld.script.timing import word_takes_time
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 MOST_BLOCKS = 18

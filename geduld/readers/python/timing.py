@@ -8,11 +8,11 @@ from __future__ import annotations
 import ast
 from collections.abc import Iterable
 
-from geduld.binding import terms
 from geduld.readers.python.builtins import FUNCTIONS
 from geduld.readers.python.imports import Meaning, Own, Space
 from geduld.readers.python.methods import NAMES as METHODS
 from geduld.readers.python.names import inside
+from geduld.script.timing import word_takes_time
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 _QUIET = FUNCTIONS | {"print", "super", "type", "input"}
@@ -119,18 +119,6 @@ class Timing:
     def anything_takes_time(self) -> bool:
         """Whether a call of what nobody knows may take time."""
         return self._any(self.timed, True)
-
-
-def word_takes_time(word: BoundWord) -> bool:
-    """Whether a word may take time."""
-    if word.takes:
-        return True
-    steps = [step for variant in word.variants.values() for step, _ in terms.walk_steps(variant.steps)]
-    return any(
-        isinstance(step, terms.Wait | terms.Follow | terms.Ramp | terms.Guarded | terms.Side | terms.Repeat)
-        or (isinstance(step, terms.Command) and step.ending is not None)
-        for step in steps
-    )
 
 
 def _body(node: ast.AST) -> list[ast.stmt]:

@@ -16,10 +16,11 @@ from geduld.readers.python.imports import Imports, Meaning, Own, Space
 from geduld.readers.python.kinds import ANY, FLOAT, NUMBER, SMALL, Kinds
 from geduld.readers.python.methods import NAMES as METHODS
 from geduld.readers.python.names import Scope, scopes_of
-from geduld.readers.python.timing import Timing, word_takes_time
+from geduld.readers.python.timing import Timing
 from geduld.readers.python.unread import not_read, span_of
 from geduld.script.ends import CAUGHT, RAISED
 from geduld.script.lane import Source
+from geduld.script.timing import word_takes_time
 from geduld.script.words import Used, Words
 from geduld.wordbook import bound
 from geduld.wordbook.bound import BoundBook, BoundThing, BoundWord

@@ -1,0 +1,1 @@
+"""Reads programs in C, with the bits of C++ that classrooms use."""

@@ -1,0 +1,210 @@
+"""Constants, simple function-like macros and conditions of the preprocessor. Lines stay where they are."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from geduld.language.messages import Hint, Span, error
+
+MOST_DEPTH, MOST_LETTERS = 40, 400_000
+_TOKEN = re.compile(
+    r"""(?P<comment>//[^\n]*|/\*.*?\*/)
+    |(?P<text>"(?:\\.|[^"\\\n])*"|'(?:\\.|[^'\\\n])*')
+    |(?P<name>[A-Za-z_]\w*)
+    |(?P<number>\.?\d(?:[eEpP][+-]|[\w.])*)
+    |(?P<space>[ \t]+)
+    |(?P<sign>.)""",
+    re.VERBOSE | re.DOTALL,
+)
+_COMMENT = re.compile(r"//[^\n]*|/\*.*?\*/|\"(?:\\.|[^\"\\\n])*\"|'(?:\\.|[^'\\\n])*'", re.DOTALL)
+
+
+@dataclass(frozen=True)
+class Macro:
+    """A macro: what it stands for, and its parameters where it has brackets."""
+
+    body: str
+    parameters: tuple[str, ...] | None = None
+
+
+@dataclass
+class Preprocessed:
+    """A text without its directives, what it includes, with the lines, and what is wrong with it."""
+
+    text: str
+    includes: list[tuple[str, int]] = field(default_factory=list)
+    hints: list[Hint] = field(default_factory=list)
+    macros: dict[str, Macro] = field(default_factory=dict)
+
+
+def preprocess(text: str) -> Preprocessed:
+    """Follows the directives of a text. Comments become spaces, so that only the program is left."""
+    found = Preprocessed("")
+    lines = _without_comments(text).split("\n")
+    out: list[str] = []
+    kept = [True]
+    number = 0
+    while number < len(lines):
+        line, joined = lines[number], 1
+        while line.endswith("\\") and number + joined < len(lines):
+            line = line[:-1] + " " + lines[number + joined]
+            joined += 1
+        if line.lstrip().startswith("#"):
+            _directive(line.strip()[1:].strip(), number + 1, found, kept)
+            out.append("")
+        elif all(kept):
+            out.append(_expanded(line, found, number + 1))
+        else:
+            out.append("")
+        out += [""] * (joined - 1)
+        number += joined
+    if len(kept) > 1:
+        message = "An #if or #ifdef above has no #endif."
+        found.hints.append(error("directive", Span(len(lines), 1, len(lines), 2), message, "Write #endif behind it."))
+    found.text = "\n".join(out)
+    return found
+
+
+def _without_comments(text: str) -> str:
+    """Comments as spaces; lines and columns stay."""
+
+    def blank(match: re.Match[str]) -> str:
+        piece = match[0]
+        return re.sub(r"[^\n]", " ", piece) if piece[0] == "/" else piece
+
+    return _COMMENT.sub(blank, text)
+
+
+def _directive(text: str, line: int, found: Preprocessed, kept: list[bool]) -> None:
+    word, _, rest = text.partition(" ") if " " in text else (text, "", "")
+    match = re.match(r"[A-Za-z_]+", text)
+    word = match[0] if match else ""
+    rest = text[len(word) :].strip()
+    span = Span(line, 1, line, 2 + len(text))
+    if word in ("ifdef", "ifndef"):
+        kept.append((rest.split(" ")[0] in found.macros) == (word == "ifdef"))
+    elif word == "if":
+        kept.append(_holds(rest, found, span))
+    elif word == "elif" and len(kept) > 1:
+        kept[-1] = not kept[-1] and _holds(rest, found, span)
+    elif word == "else" and len(kept) > 1:
+        kept[-1] = not kept[-1]
+    elif word == "endif" and len(kept) > 1:
+        kept.pop()
+    elif not all(kept):
+        return
+    elif word == "include":
+        name = re.fullmatch(r"[<\"]([^>\"]+)[>\"]", rest)
+        if name is None:
+            message = "This #include names no file."
+            found.hints.append(error("directive", span, message, 'Write for example: #include "cart.h"'))
+        else:
+            found.includes.append((name[1], line))
+    elif word == "define":
+        _define(rest, span, found)
+    elif word == "undef":
+        found.macros.pop(rest, None)
+    elif word not in ("pragma", "line", ""):
+        found.hints.append(error("not-read", span, f"Geduld does not read #{word}.", "Leave it out."))
+
+
+def _holds(rest: str, found: Preprocessed, span: Span) -> bool:
+    text = re.sub(r"defined\s*\(?\s*(\w+)\s*\)?", lambda match: str(int(match[1] in found.macros)), rest)
+    text = _expanded(text, found, span.line).strip()
+    match = re.fullmatch(r"(\d+)\s*(?:(==|!=|<|>|<=|>=)\s*(\d+))?", text)
+    if match is None:
+        message = "This condition is more than Geduld reads here."
+        found.hints.append(error("not-read", span, message, "Use #ifdef with one name."))
+        return True
+    left, sign, right = int(match[1]), match[2], int(match[3] or 0)
+    return {
+        "==": left == right, "!=": left != right, "<": left < right, ">": left > right, "<=": left <= right,
+        ">=": left >= right,
+    }.get(sign or "", left != 0)  # fmt: skip
+
+
+def _define(rest: str, span: Span, found: Preprocessed) -> None:
+    match = re.match(r"([A-Za-z_]\w*)(\(([^)]*)\))?", rest)
+    if match is None:
+        found.hints.append(error("directive", span, "This #define names nothing.", "Write: #define LIMIT 40"))
+        return
+    given = None if match[2] is None else tuple(name.strip() for name in match[3].split(",") if name.strip())
+    body = rest[match.end() :].strip()
+    if "#" in re.sub(r"\"[^\"]*\"", "", body):
+        message = "Geduld does not read # in a macro."
+        found.hints.append(error("not-read", span, message, "Write a function instead."))
+        return
+    found.macros[match[1]] = Macro(body, given)
+
+
+def _expanded(line: str, found: Preprocessed, number: int) -> str:
+    """A line in which macros are put in."""
+    if not found.macros or not any(name in line for name in found.macros):
+        return line
+    text = _expand(line, found, frozenset(), number)
+    if len(text) > MOST_LETTERS:
+        message = "The macros of this line become too long."
+        found.hints.append(error("not-read", Span(number, 1, number, 2), message, "Write functions instead."))
+        return ""
+    return text
+
+
+def _expand(text: str, found: Preprocessed, hidden: frozenset[str], line: int) -> str:
+    if len(hidden) > MOST_DEPTH:
+        return text
+    out: list[str] = []
+    tokens = list(_TOKEN.finditer(text))
+    index = size = 0
+    while index < len(tokens):
+        token = tokens[index]
+        macro = found.macros.get(token[0]) if token.lastgroup == "name" and token[0] not in hidden else None
+        index += 1
+        if macro is None:
+            piece = token[0]
+        elif macro.parameters is None:
+            piece = _expand(macro.body, found, hidden | {token[0]}, line)
+        else:
+            given, behind = _values(tokens, index)
+            if given is None:
+                piece = token[0]
+            else:
+                index = behind
+                piece = _filled(macro, [_expand(value, found, hidden, line) for value in given])
+                piece = _expand(piece, found, hidden | {token[0]}, line)
+        out.append(piece)
+        size += len(piece)
+        if size > MOST_LETTERS:
+            break
+    return "".join(out)
+
+
+def _values(tokens: list[re.Match[str]], index: int) -> tuple[list[str] | None, int]:
+    """The values in brackets behind a macro's name, and what comes after; None where there are none."""
+    while index < len(tokens) and tokens[index].lastgroup == "space":
+        index += 1
+    if index >= len(tokens) or tokens[index][0] != "(":
+        return None, index
+    depth, values = 0, [""]
+    while index < len(tokens):
+        piece = tokens[index][0]
+        index += 1
+        if piece == "(":
+            depth += 1
+            if depth == 1:
+                continue
+        elif piece == ")":
+            depth -= 1
+            if depth == 0:
+                return [value.strip() for value in values if len(values) > 1 or value.strip()], index
+        elif piece == "," and depth == 1:
+            values.append("")
+            continue
+        values[-1] += piece
+    return None, index
+
+
+def _filled(macro: Macro, given: list[str]) -> str:
+    """A macro's body with its values in the places of its parameters."""
+    values = dict(zip(macro.parameters or (), given, strict=False))
+    return "".join(values.get(token[0], token[0]) for token in _TOKEN.finditer(macro.body))

@@ -1,0 +1,146 @@
+"""A C text as a tree, with every place that breaks the language's rules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+import tree_sitter_cpp
+from tree_sitter import Language, Node, Parser, Tree
+
+from geduld.language.messages import Hint, Problem, Span, error
+
+MOST_ERRORS, MOST_DEPTH = 12, 300
+NOT_READ = "not-read"
+
+
+@lru_cache(maxsize=1)
+def _parser() -> Parser:
+    return Parser(Language(tree_sitter_cpp.language()))
+
+
+def parse(text: str) -> Tree:
+    """The tree of a text. Never raises on any text."""
+    return _parser().parse(text.encode())
+
+
+def line_of(node: Node) -> int:
+    """The line that a node begins in."""
+    return int(node.start_point[0]) + 1
+
+
+def span_of(node: Node) -> Span:
+    """Where a node stands, within its first line."""
+    first, last = node.start_point, node.end_point
+    end = last[1] + 1 if last[0] == first[0] else first[1] + 2
+    return Span(first[0] + 1, first[1] + 1, first[0] + 1, max(end, first[1] + 2))
+
+
+def text_of(node: Node) -> str:
+    """The text of a node."""
+    return (node.text or b"").decode("utf-8", "replace")
+
+
+def not_read(node: Node, what: str, remedy: str) -> Problem:
+    """The message for something that Geduld does not read."""
+    return Problem(error(NOT_READ, span_of(node), f"Geduld does not read {what}.", remedy))
+
+
+def named(node: Node) -> list[Node]:
+    """The parts of a node that have a meaning."""
+    return [child for child in node.named_children if child.type != "comment"]
+
+
+def first_in(node: Node) -> Node:
+    """The first part of a node that has a meaning. Raises Problem when there is none."""
+    found = named(node)
+    if not found:
+        raise not_read(node, "this", "Something is missing in it.")
+    return found[0]
+
+
+def part(node: Node, name: str) -> Node:
+    """A part of a node by its name. Raises Problem when it is missing."""
+    found = node.child_by_field_name(name)
+    if found is None:
+        raise not_read(node, "this", f"Its {name} is missing.")
+    return found
+
+
+def walk(node: Node) -> Iterator[Node]:
+    """A node and all in it, in the order of the text."""
+    waiting = [node]
+    while waiting:
+        item = waiting.pop()
+        yield item
+        waiting += reversed(item.children)
+
+
+def depth_of(node: Node) -> int:
+    """How deep nodes stand in each other."""
+    deepest, waiting = 0, [(node, 0)]
+    while waiting:
+        item, depth = waiting.pop()
+        deepest = max(deepest, depth)
+        waiting += [(child, depth + 1) for child in item.children]
+    return deepest
+
+
+def syntax_errors(tree: Tree, text: str) -> list[Hint]:
+    """What breaks the rules, each place once, at most so many."""
+    if not tree.root_node.has_error:
+        return []
+    found: list[Hint] = []
+    lines = text.split("\n")
+    seen: set[int] = set()
+    for node in walk(tree.root_node):
+        if len(found) >= MOST_ERRORS:
+            break
+        if node.is_missing:
+            hint = _missing(node, lines)
+        elif node.type == "ERROR":
+            hint = _odd(node, lines)
+        else:
+            continue
+        if hint.line not in seen:
+            seen.add(hint.line)
+            found.append(hint)
+    return found
+
+
+def _end_before(node: Node, lines: list[str]) -> Span:
+    """Behind the last thing before a node: the end of the line that lacks something."""
+    row, column = node.start_point
+    while row >= 0:
+        before = lines[row][:column].rstrip() if row < len(lines) else ""
+        if before:
+            return Span(row + 1, len(before) + 1, row + 1, len(before) + 2)
+        row -= 1
+        column = len(lines[row]) if row >= 0 else 0
+    return Span(1, 1, 1, 2)
+
+
+def _missing(node: Node, lines: list[str]) -> Hint:
+    what = node.type
+    span = _end_before(node, lines)
+    if what == ";":
+        return error("syntax", span, "A semicolon is missing at the end of this line.", "Put a ; there.", ";")
+    if what in (")", "}", "]"):
+        return error("syntax", span, f'A closing "{what}" is missing here.', f"Put a {what} there.", what)
+    return error("syntax", span, f'Something is missing here: "{what}".', "Compare it with a line that works.")
+
+
+def _odd(node: Node, lines: list[str]) -> Hint:
+    piece = text_of(node).strip().split("\n")[0][:40]
+    span = span_of(node)
+    if node.parent is not None and node.parent.type in ("translation_unit", "compound_statement") and not piece:
+        span = _end_before(node, lines)
+    row = node.start_point[0]
+    before = lines[row][: node.start_point[1]].strip() if row < len(lines) else ""
+    if not before and row > 0:
+        above = _end_before(node, lines)
+        last = lines[above.line - 1].rstrip()
+        if last and last[-1] not in "{};:,(#>" and not last.endswith(("else", "do")):
+            return error("syntax", above, "A semicolon is missing at the end of this line.", "Put a ; there.", ";")
+    message = f'"{piece}" cannot stand here.' if piece else "Something is wrong here."
+    return error("syntax", span, message, "Look for a missing bracket, semicolon or quotation mark here or just above.")
