@@ -14,14 +14,16 @@ from django.utils import timezone
 from geduld.grading.cases import limit
 from geduld.grading.folders import read_hand_ins, read_received
 from geduld.grading.point_rules import read_point_rules
+from geduld.wordbook.reading import parse_wordbook
 from server.exercises.models import Case, Exercise, HandIn
 from server.shelf.doings import doings_of
 from server.shelf.importing import imported
-from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
+from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace, Wordbook
 from server.shelf.services import core_rig, save_text, save_trace, titled
 
 # An exercise and the folder of its hand-ins, the first one shown last.
 TASKS = (
+    ("dock-in-code", "code-class"),
     ("gentle-docking", "gentle-class"),
     ("dock-at-the-barrel-mended", "class"),
     ("dock-at-the-barrel", "hand-ins"),
@@ -52,13 +54,18 @@ def load_demo(folder: Path, teacher: User) -> None:
             hands = inputs.get(world.pop("inputs", ""), "")
             world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
         _behaviour(teacher, rig, path, world)
+    books = {}
+    for path in sorted((folder / "wordbooks").glob("*.geduld")):
+        text = path.read_text()
+        title = parse_wordbook(text).tree.title
+        books[path.name] = Wordbook.objects.create(owner=teacher, rig=rig, title=title, text=text)
     for task, class_ in TASKS:
-        exercise = _exercise(folder / task, teacher, rig, traces, floors)
+        exercise = _exercise(folder / task, teacher, rig, traces, floors, books)
         listed = folder / f"{class_}-received.csv"
         received = read_received(listed) if listed.exists() else {}
         for item in read_hand_ins(folder / class_):
             when = received.get(item.name) or timezone.now()
-            values = {"data": item.data, "recorded": item.recorded, "received": when}
+            values = {"data": item.data, "recorded": item.recorded, "language": item.language, "received": when}
             HandIn.objects.create(exercise=exercise, student=item.name, **values)
 
 
@@ -69,7 +76,14 @@ def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> No
     save_text(behaviour, text)
 
 
-def _exercise(place: Path, teacher: User, rig: Rig, traces: dict[str, Trace], floors: dict[str, Floor]) -> Exercise:
+def _exercise(
+    place: Path,
+    teacher: User,
+    rig: Rig,
+    traces: dict[str, Trace],
+    floors: dict[str, Floor],
+    books: dict[str, Wordbook],
+) -> Exercise:
     source = json.loads((place / "exercise.json").read_text())
     rules = read_point_rules(source)
     exercise = Exercise.objects.create(
@@ -82,6 +96,8 @@ def _exercise(place: Path, teacher: User, rig: Rig, traces: dict[str, Trace], fl
         over_cases=source["points_over_cases"],
         **asdict(rules),
     )
+    for name in source.get("words", []):
+        exercise.wordbooks.add(books[name])
     for case in source["cases"]:
         inputs = (place / case["inputs"]).read_text() if "inputs" in case else ""
         Case.objects.create(

@@ -18,7 +18,7 @@ from geduld.grading.apart import TookTooLong, outcomes
 from geduld.grading.exercise import Exercise
 from geduld.language.nodes import node
 from geduld.readers.notation import good_program
-from geduld.readers.reading import NOTATION, good_program_in, was_not_read
+from geduld.readers.reading import NOTATION, good_program_in, things_not_read, was_not_read
 from geduld.run.record.record import Record, recorded
 from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, TravelWorld
@@ -65,13 +65,14 @@ class Mark:
 class Graded:
     """A hand-in's marks. `problem` says why it could not be tried, and is empty when it could.
 
-    `failed` when that is Geduld's own fault and not the program's: then it is not graded, and is to be graded again.
+    `unread` is each thing in its program that Geduld does not read. `failed` when that is Geduld's own fault and not the program's: then it is not graded, and is to be graded again.
     """
 
     name: str
     problem: str
     marks: tuple[Mark, ...]
     failed: bool = False
+    unread: tuple[str, ...] = ()
 
     @property
     def totals(self) -> list[Mark]:
@@ -192,7 +193,7 @@ def grade_one(prepared: Prepared, hand_in: HandIn, only: Only = None) -> Graded:
     except ProgramError as problem:
         if was_not_read(problem):
             said = f"Geduld could not read this program, which says nothing about whether it is right. {problem}"
-            return _without_run(prepared, hand_in, said, numbers, NOT_READ)
+            return replace(_without_run(prepared, hand_in, said, numbers, NOT_READ), unread=things_not_read(problem))
         return _without_run(prepared, hand_in, f"The program has errors. {problem}", numbers)
     except Exception:  # a fault of ours costs no marks: neither this hand-in's nor the others'
         log.exception("hand-in %s could not be graded", hand_in.name)

@@ -23,7 +23,8 @@ ENDINGS = {
     ".h": C,
     ".hpp": C,
 }
-NOT_READ = ("not-read", "too-deep")
+# What may be mended without the student: by a word more in the wordbook, or by Geduld itself.
+NOT_READ = ("not-read", "too-deep", "unknown-import", "unknown-module", "unknown-word")
 
 
 def language_of(name: str) -> str:
@@ -66,6 +67,11 @@ def good_program_in(
     if not program.good:
         raise ProgramError(list(program.errors))
     return program
+
+
+def things_not_read(problem: ProgramError) -> tuple[str, ...]:
+    """What Geduld does not read in a program, each once."""
+    return tuple(dict.fromkeys(hint.message for hint in problem.hints if hint.code in NOT_READ))
 
 
 def was_not_read(problem: ProgramError) -> bool:

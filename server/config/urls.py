@@ -13,6 +13,7 @@ from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, Ros
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
+from server.shelf.wordbooks import WordbookViewSet
 
 router = SimpleRouter(trailing_slash=False)
 router.register("rigs", RigViewSet)
@@ -20,6 +21,7 @@ router.register("traces", TraceViewSet)
 router.register("floors", FloorViewSet)
 router.register("inputs", InputsViewSet)
 router.register("behaviours", BehaviourViewSet)
+router.register("wordbooks", WordbookViewSet)
 router.register("exercises", ExerciseViewSet)
 router.register("cases", CaseViewSet)
 router.register("hand-ins", HandInViewSet)

@@ -9,8 +9,9 @@ from typing import Any
 from django.db import models
 
 from geduld.grading.points import PointRules
+from geduld.readers.reading import LANGUAGES, NOTATION
 from geduld.run.world import FLOOR_LIMIT_US
-from server.shelf.models import Floor, Owned, Rig, Trace
+from server.shelf.models import Floor, Owned, Rig, Trace, Wordbook
 
 
 class Exercise(Owned):
@@ -28,6 +29,7 @@ class Exercise(Owned):
     late_per_day = models.FloatField(default=0.0)
     late_at_most = models.FloatField(default=1.0)
     round_to = models.FloatField(default=0.0)
+    wordbooks = models.ManyToManyField(Wordbook, related_name="exercises", blank=True)
 
     @property
     def rules(self) -> PointRules:
@@ -72,7 +74,8 @@ class Case(models.Model):
 class HandIn(models.Model):
     """One student's program for an exercise, byte for byte; or, where it is `recorded`, a real robot's run as CSV.
 
-    `digest` is a hash of both, kept so that nobody has to read the bytes to know whether marks are of them.
+    `language` is what it is written in. `digest` is a hash of all three, kept so that nobody has to read
+    the bytes to know whether marks are of them.
     """
 
     exercise = models.ForeignKey(Exercise, on_delete=models.CASCADE, related_name="hand_ins")
@@ -80,6 +83,9 @@ class HandIn(models.Model):
     data = models.BinaryField()
     digest = models.CharField(max_length=64, blank=True)
     recorded = models.BooleanField(default=False)
+    language = models.CharField(
+        max_length=10, choices=[(language, language) for language in LANGUAGES], default=NOTATION
+    )
     received = models.DateTimeField()
 
     class Meta:
@@ -91,10 +97,11 @@ class HandIn(models.Model):
         if update_fields is not None and "data" in update_fields:
             update_fields = {*update_fields, "digest"}
         if "data" not in self.get_deferred_fields():
-            self.digest = digest_of(self.recorded, bytes(self.data))
+            self.digest = digest_of(self.recorded, bytes(self.data), self.language)
         super().save(update_fields=update_fields, **options)
 
 
-def digest_of(recorded: bool, data: bytes) -> str:
+def digest_of(recorded: bool, data: bytes, language: str = NOTATION) -> str:
     """A hash of a hand-in."""
-    return hashlib.sha256(f"{recorded} ".encode() + data).hexdigest()
+    kind = str(recorded) if language == NOTATION else language
+    return hashlib.sha256(f"{kind} ".encode() + data).hexdigest()

@@ -19,7 +19,7 @@ from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.texts import looked_through
 from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
-from server.shelf.models import Floor, Rig, Trace
+from server.shelf.models import Floor, Rig, Trace, Wordbook
 from server.shelf.services import core_rig, library_texts
 from server.shelf.worlds import try_world
 
@@ -129,6 +129,7 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
     late_at_most = serializers.FloatField(required=False, min_value=0, max_value=1)
     round_to = serializers.FloatField(required=False, min_value=0, max_value=100)
     cases = CaseSerializer(many=True, read_only=True)
+    wordbooks = OwnedField(queryset=Wordbook.objects.all(), many=True, required=False)
     hand_in_count = serializers.SerializerMethodField()
     check_titles = serializers.SerializerMethodField()
     problems = serializers.SerializerMethodField()
@@ -137,8 +138,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         model = Exercise
         fields = (
             "id", "title", "brief", "rig", "reference", "checks", "over_cases", "due", "late_per_day",
-            "late_at_most", "round_to", "cases", "hand_in_count", "check_titles", "problems", "updated", "versions",
-            "started_from", "broken",
+            "late_at_most", "round_to", "cases", "wordbooks", "hand_in_count", "check_titles", "problems", "updated",
+            "versions", "started_from", "broken",
         )  # fmt: skip
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
@@ -150,6 +151,9 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
                     said = f'The case "{case.name}" is a trace that was recorded with another rig.'
                     raise serializers.ValidationError({"rig": [said, "Delete it first."]})
                 doings_of(case.inputs, core_rig(rig))
+        for book in values.get("wordbooks", ()):
+            if book.rig_id != (rig or getattr(self.instance, "rig", None)).pk:  # type: ignore[union-attr]
+                raise serializers.ValidationError({"wordbooks": [f'"{book.title}" is for another rig.']})
         now = {name: values.get(name, getattr(self.instance, name, "")) for name in ("reference", "checks")}
         if rig is None:
             assert self.instance is not None  # a new one names its rig
@@ -209,8 +213,8 @@ class HandInSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = HandIn
-        fields = ("id", "exercise", "student", "recorded", "received", "text")
-        read_only_fields = ("exercise", "student", "recorded")
+        fields = ("id", "exercise", "student", "recorded", "language", "received", "text")
+        read_only_fields = ("exercise", "student", "recorded", "language")
 
     def get_text(self, hand_in: HandIn) -> str:
         """The program's text; what is not UTF-8 is shown with marks. A recording's is left out: it may be long."""

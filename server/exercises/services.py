@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from pathlib import PurePath
 from typing import Any
 
 from django.conf import settings
@@ -16,6 +17,7 @@ from geduld.grading.cases import Case as CoreCase
 from geduld.grading.exercise import Exercise as CoreExercise
 from geduld.grading.exercise import build_exercise, checks_for
 from geduld.language.source import MOST_TEXT_BYTES
+from geduld.readers.reading import ENDINGS, language_of
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.record import recorded
 from geduld.worlds.trace_csv import trace_from_csv
@@ -53,7 +55,13 @@ def core_exercise(exercise: Exercise) -> CoreExercise:
         exercise.over_cases,
         library_for(exercise.rig),
         exercise.rules,
+        word_texts(exercise),
     )
+
+
+def word_texts(exercise: Exercise) -> list[str]:
+    """The texts of an exercise's wordbooks."""
+    return list(exercise.wordbooks.order_by("id").values_list("text", flat=True))
 
 
 def look_at(exercise: int) -> None:
@@ -86,13 +94,16 @@ def receive(exercise: Exercise, files: Iterable[UploadedFile]) -> list[HandIn]:
         most = MOST_RECORDED if recorded else MOST_TEXT_BYTES
         if (upload.size or 0) > most:
             raise ValidationError({"files": [f"{upload.name} is larger than {most:,} bytes."]})
-        values = {"data": upload.read(), "recorded": recorded, "received": timezone.now()}
+        language = language_of(upload.name or "")
+        values = {"data": upload.read(), "recorded": recorded, "language": language, "received": timezone.now()}
         kept.append(HandIn.objects.update_or_create(exercise=exercise, student=name, defaults=values)[0])
     return kept
 
 
 def _student(upload: UploadedFile) -> str:
-    return (upload.name or "").removesuffix(".geduld").removesuffix(".csv") or "without a name"
+    path = PurePath(upload.name or "")
+    known = path.suffix.lower() in ENDINGS or path.suffix == ".csv"
+    return (path.stem if known else path.name) or "without a name"
 
 
 def recording_json(key: int, stretch: Mapping[str, Any]) -> dict[str, Any]:

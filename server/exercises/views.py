@@ -43,7 +43,7 @@ class ExerciseViewSet(OwnedViewSet):
 
     queryset = (
         Exercise.objects.select_related("rig")
-        .prefetch_related(Prefetch("cases", _CASES))
+        .prefetch_related(Prefetch("cases", _CASES), "wordbooks")
         .annotate(hand_ins_counted=Count("hand_ins"))
         .order_by("-updated", "-id")  # a query that counts forgets the model's own order
     )

@@ -23,6 +23,9 @@ class SheetRowSerializer(serializers.Serializer):
     graded = serializers.BooleanField()
     stale = serializers.BooleanField()
     problem = serializers.CharField(allow_blank=True)
+    unread = serializers.ListField(
+        child=serializers.CharField(), help_text="what Geduld does not read in the program; that is no mark of it"
+    )
     failure = serializers.CharField(
         allow_blank=True, help_text="why Geduld itself failed when it was last graded; that is no mark"
     )

@@ -11,13 +11,14 @@ class Result(models.Model):
     """A graded hand-in. `made_from` is a hash of all it was graded from: another hash means it is stale.
 
     `failure` says why Geduld itself failed when it was last graded, and is empty when it did not. Marks from before
-    stay.
+    stay. `unread` is each thing in the program that Geduld does not read.
     """
 
     hand_in = models.OneToOneField(HandIn, on_delete=models.CASCADE, related_name="result")
     made_from = models.CharField(max_length=64)
     problem = models.TextField(blank=True)
     failure = models.TextField(blank=True)
+    unread = models.JSONField(default=list)
     graded = models.DateTimeField()
 
 

@@ -73,7 +73,13 @@ def _save(key: int, outcome: Graded, made_from: str) -> None:
     if before is not None:
         _keep_changes(hand_in, before, outcome)
         before.delete()
-    result = Result.objects.create(hand_in=hand_in, made_from=made_from, problem=outcome.problem, graded=timezone.now())
+    result = Result.objects.create(
+        hand_in=hand_in,
+        made_from=made_from,
+        problem=outcome.problem,
+        unread=list(outcome.unread),
+        graded=timezone.now(),
+    )
     Mark.objects.bulk_create(
         Mark(
             result=result,
@@ -142,6 +148,7 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
                 "stale": result is not None and is_graded and result.made_from != result_hash(base, hand_in.digest),
                 "failure": result.failure if result else "",
                 "problem": result.problem if result else "",
+                "unread": result.unread if result else [],
                 "received": hand_in.received,
                 "earned": earned,
                 "points": points.counting,

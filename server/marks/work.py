@@ -16,7 +16,7 @@ from geduld.grading.grade import prepare
 from geduld.grading.proofreading import prove
 from geduld.run.program.run import ENGINE
 from server.exercises.models import Exercise, HandIn
-from server.exercises.services import core_exercise
+from server.exercises.services import core_exercise, word_texts
 from server.shelf.services import library_for
 
 
@@ -32,6 +32,7 @@ def exercise_hash(exercise: Exercise) -> str:
     ]
     libraries = [repr(parsed.tree) for parsed in library_for(exercise.rig).values()]
     source = [ENGINE, exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases, libraries]
+    source += word_texts(exercise)
     return hashlib.sha256(json.dumps(source, sort_keys=True).encode()).hexdigest()
 
 
@@ -48,7 +49,7 @@ def graded(tell: Tell, exercise: int, hand_ins: Sequence[int]) -> None:
     found = Exercise.objects.select_related("rig").get(pk=exercise)
     base = exercise_hash(found)
     rows = list(HandIn.objects.filter(pk__in=hand_ins))
-    tasks = [(CoreHandIn(row.student, bytes(row.data), row.recorded), None) for row in rows]
+    tasks = [(CoreHandIn(row.student, bytes(row.data), row.recorded, row.language), None) for row in rows]
     workers = 0 if settings.WORK_INLINE else os.cpu_count() or 1
     outcomes = grade_somewhere(prepare(core_exercise(found)), tasks, workers, settings.GRADING_SCHEDULER)
     for row, outcome in zip(rows, outcomes, strict=True):

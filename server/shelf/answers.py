@@ -8,8 +8,9 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
+from geduld.grading.grade import NOT_READ
 
-VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN)
+VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN, NOT_READ)
 
 
 def named(name: str, description: str, fields: dict[str, Any]) -> type[serializers.Serializer]:

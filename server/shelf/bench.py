@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from geduld.language.source import MOST_TEXT_BYTES
+from geduld.readers.reading import LANGUAGES, NOTATION
 from server.config.apart import TookTooLong, in_turn, newest
 from server.config.owned import KeyField, OwnedField, teacher_of
 from server.shelf.answers import BenchAnswerSerializer
@@ -37,6 +38,8 @@ def _text(**options: Any) -> serializers.CharField:
 class BenchSerializer(SituationSerializer):
     """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s.
 
+    `language` is that of the text; programs in other languages than the notation are read with `wordbooks`.
+
     The rows are only named here: they are read where the program is run.
     """
 
@@ -44,6 +47,8 @@ class BenchSerializer(SituationSerializer):
     trace = KeyField(required=False, allow_null=True)
     floor = KeyField(required=False, allow_null=True)
     text = _text()
+    language = serializers.ChoiceField(choices=LANGUAGES, default=NOTATION)
+    wordbooks = serializers.ListField(child=KeyField(), required=False, default=list, max_length=20)
     checks = _text(required=False, default="")
     reference = _text(required=False, default="")
     window = serializers.DictField(required=False, allow_null=True)
@@ -84,6 +89,8 @@ class KeepSerializer(WorldSerializer):
 
     rig = OwnedField(queryset=Rig.objects.all())
     text = _text()
+    language = serializers.ChoiceField(choices=LANGUAGES, default=NOTATION)
+    wordbooks = serializers.ListField(child=KeyField(), required=False, default=list, max_length=20)
     name = serializers.CharField(max_length=100)
 
 
@@ -96,7 +103,8 @@ class KeepRun(APIView):
         asked = KeepSerializer(data=request.data, context={"request": request})
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        found = in_turn(teacher_of(request), kept_run, values, limit_s=MOST_SECONDS_TO_KEEP)
+        teacher = teacher_of(request)
+        found = in_turn(teacher, kept_run, teacher, values, limit_s=MOST_SECONDS_TO_KEEP)
         if found is None:
             raise serializers.ValidationError({"floor": ["Choose a floor or a trace first."]})
         return Response(TraceSerializer(save_trace(values["rig"], values["name"], found)).data, status=201)

@@ -13,9 +13,9 @@ from geduld.errors import InputError, ProgramError
 from geduld.grading.exercise import checks_for
 from geduld.language.messages import ordered
 from geduld.language.quantities import unit_from_text
-from geduld.readers.notation import NotationProgram, runner_for
+from geduld.readers.notation import runner_for
+from geduld.readers.reading import NOTATION, good_program_in, read_program
 from geduld.rig.model import Rig as CoreRig
-from geduld.run.program.program import Program
 from geduld.run.record.as_csv import channels_csv
 from geduld.run.record.record import Record
 from geduld.run.runner import Runner
@@ -23,7 +23,7 @@ from geduld.run.world import TraceWorld, World
 from server.shelf.importing import Imported, imported
 from server.shelf.lanes import lanes, window
 from server.shelf.latest import Latest
-from server.shelf.models import Floor, Rig, Trace
+from server.shelf.models import Floor, Rig, Trace, Wordbook
 from server.shelf.reading import owned_row, unchanged
 from server.shelf.runs import outputs_json, run_json
 from server.shelf.services import core_rig, library_for, library_in, library_texts
@@ -40,7 +40,7 @@ def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
     """
     rows = {"rig": Rig.objects.all(), "trace": Trace.objects.defer("data"), "floor": Floor.objects.all()}
     found = {name: owned_row(queryset, name, asked.get(name), teacher) for name, queryset in rows.items()}
-    answer = bench_answer({**asked, **found})
+    answer = bench_answer({**asked, **found, "words": _word_texts(teacher, asked)})
     return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
 
 
@@ -49,7 +49,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     rig, sheet = core_rig(values["rig"]), values["checks"]
     texts = unchanged(("libraries", values["rig"].pk), lambda: library_texts(values["rig"]))
     library = library_in(texts)
-    program: Program = NotationProgram(values["text"], rig, library)
+    program = read_program(values["text"], rig, values.get("language", NOTATION), library, values.get("words", ()))
     answer: dict[str, Any] = {
         "hints": [hint.as_json() for hint in program.hints],
         "thresholds": [_threshold(item, rig) for item in program.thresholds],
@@ -90,7 +90,16 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     return answer
 
 
-def kept_run(values: Mapping[str, Any]) -> Imported | None:
+def _word_texts(teacher: int, asked: Mapping[str, Any]) -> tuple[str, ...]:
+    """The texts of the wordbooks that are named, as far as they are the teacher's."""
+    keys = asked.get("wordbooks") or ()
+    if not keys:
+        return ()
+    found = Wordbook.objects.filter(owner=teacher, pk__in=keys).order_by("id")
+    return tuple(found.values_list("text", flat=True))
+
+
+def kept_run(teacher: int, values: Mapping[str, Any]) -> Imported | None:
     """What a run read and commanded, as if it had been recorded; None where no world is named.
 
     Raises ProgramError for a program with errors.
@@ -99,7 +108,9 @@ def kept_run(values: Mapping[str, Any]) -> Imported | None:
     world = core_world(rig, values)
     if world is None:
         return None
-    record, _ = world.run(runner_for(values["text"], rig, library_for(values["rig"])), values["text"])
+    library, words = library_for(values["rig"]), _word_texts(teacher, values)
+    program = good_program_in(values["text"], rig, values["language"], library, words)
+    record, _ = world.run(Runner(program), values["text"])
     return imported(channels_csv(record).encode(), rig)
 
 

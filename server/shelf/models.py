@@ -70,6 +70,14 @@ class Behaviour(Owned):
     world = models.JSONField(default=dict, blank=True)
 
 
+class Wordbook(Owned):
+    """What the words of a class's robot library mean; it is called what its text says."""
+
+    rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="wordbooks")
+    title = models.CharField(max_length=100)
+    text = models.TextField(blank=True)
+
+
 class Revision(models.Model):
     """A behaviour's text as it was. `apart` when it was refused, because another one had been saved meanwhile."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tree_sitter import Node
 
@@ -68,6 +68,7 @@ class Expressions:
         self.scopes: list[dict[str, Variable]] = []
         self.assigned: set[str] = set()
         self.at_top = True
+        self.less: frozenset[int] = frozenset()
 
     def temporary(self) -> str:
         """A name for a value in between."""
@@ -280,7 +281,8 @@ class Expressions:
     # Operations
 
     def _binary_expression(self, node: Node) -> Value:
-        sign = text_of(node.child_by_field_name("operator") or node.children[1])
+        operator = node.child_by_field_name("operator") or node.children[1]
+        sign = "<" if operator.start_byte in self.less else text_of(operator)
         left_node, right_node = part(node, "left"), part(node, "right")
         if sign in ("&&", "||", "and", "or"):
             word = "and" if sign in ("&&", "and") else "or"
@@ -737,7 +739,8 @@ class Expressions:
             return Value(f"srand_({self.value(given[0], self.int)})", types.VOID)
         if name in ("malloc", "free", "scanf", "sprintf", "strcpy", "strcat", "memset", "memcpy", "fopen"):
             raise not_read(node, f"{name}()", "Use variables and arrays; a robot program needs none of it.")
-        raise Problem(self.unknown(callee, name))
+        hint = self.unknown(callee, name)
+        raise Problem(hint if hint.fix or self.names.header_of(name) else replace(hint, code="unknown-word"))
 
 
 def _unescaped(text: str) -> str:

@@ -46,6 +46,7 @@ class CProgram:
         self.books = tuple(_books(wordbooks, rig))
         self.prepared = Preprocessed("")
         self.root: Node | None = None
+        self.less: frozenset[int] = frozenset()
         self._ready = False
         if not self.found:
             self._read()
@@ -53,7 +54,7 @@ class CProgram:
     def _read(self) -> None:
         try:
             self.prepared = preprocess(self.text)
-            tree = parse(self.prepared.text)
+            tree, self.less = parse(self.prepared.text)
             self.found += [*self.prepared.hints, *syntax_errors(tree, self.prepared.text), *self._includes()]
             if depth_of(tree.root_node) > MOST_DEPTH:
                 self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
@@ -133,7 +134,7 @@ class CProgram:
         every += [word for book in self.books for thing in book.things.values() for word in thing.words.values()]
         words = Words(self.rig, every, closed, "0")
         writer = Statements(names, words, Timing(names, {}))
-        writer.around, writer.used_names, writer.statics = [], set(), []
+        writer.around, writer.used_names, writer.statics, writer.less = [], set(), [], self.less
         self._program(writer, names)
         if writer.hints:
             self.found += writer.hints

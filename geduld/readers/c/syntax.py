@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from functools import lru_cache
 
@@ -11,6 +12,7 @@ from tree_sitter import Language, Node, Parser, Tree
 from geduld.language.messages import Hint, Problem, Span, error
 
 MOST_ERRORS, MOST_DEPTH = 12, 300
+_LESS = re.compile(rb"\"(?:\\.|[^\"\\\n])*\"|'(?:\\.|[^'\\\n])*'|static_cast\s*<|<<=?|<=|(<)")
 NOT_READ = "not-read"
 
 
@@ -19,9 +21,19 @@ def _parser() -> Parser:
     return Parser(Language(tree_sitter_cpp.language()))
 
 
-def parse(text: str) -> Tree:
-    """The tree of a text. Never raises on any text."""
-    return _parser().parse(text.encode())
+def parse(text: str) -> tuple[Tree, frozenset[int]]:
+    """The tree of a text, and the bytes at which it says `<` where the tree has `>`. Never raises on any text.
+
+    Templates are not read, but the grammar has them, and takes `a < b || c > (d)` for one. Both signs bind alike, so
+    that the tree is the right one when it is made of a text in which every `<` is a `>`.
+    """
+    source = bytearray(text.encode())
+    less = []
+    for match in _LESS.finditer(bytes(source)):
+        if match[1]:
+            less.append(match.start(1))
+            source[match.start(1)] = ord(">")
+    return _parser().parse(bytes(source)), frozenset(less)
 
 
 def line_of(node: Node) -> int:

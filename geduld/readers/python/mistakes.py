@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import ast
+import symtable
+import warnings
 
 from geduld.language.messages import Hint, Span, error
 
@@ -32,18 +34,59 @@ _REMEDIES = {
 }
 
 
+def parsed(text: str) -> ast.Module:
+    """The tree of a text. Raises SyntaxError, also for names that cannot be what the program says they are."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        module = ast.parse(text)
+        symtable.symtable(text, "<program>", "exec")
+    return module
+
+
+def misplaced(module: ast.Module) -> list[Hint]:
+    """Statements that stand where they mean nothing: `break` outside loops, `return` outside functions."""
+    found: list[Hint] = []
+    waiting: list[tuple[ast.AST, bool, bool]] = [(module, False, False)]
+    while waiting:
+        node, in_loop, in_function = waiting.pop()
+        if isinstance(node, ast.Break | ast.Continue) and not in_loop:
+            word = "break" if isinstance(node, ast.Break) else "continue"
+            message = f"This {word} stands in no loop."
+            found.append(error("syntax", _span(node), message, "Indent it into the loop, or take it away."))
+        elif isinstance(node, ast.Return) and not in_function:
+            message = "This return stands in no function."
+            found.append(error("syntax", _span(node), message, "Indent it into the function, or take it away."))
+        inner = isinstance(node, ast.FunctionDef | ast.Lambda)
+        for name, value in ast.iter_fields(node):
+            loop = (in_loop and not inner and not isinstance(node, ast.ClassDef)) or (
+                isinstance(node, ast.While | ast.For) and name == "body"
+            )
+            if isinstance(node, ast.While | ast.For) and name == "orelse":
+                loop = in_loop
+            for child in value if isinstance(value, list) else [value]:
+                if isinstance(child, ast.AST):
+                    waiting.append((child, loop, in_function or inner))
+    return found
+
+
+def _span(node: ast.stmt) -> Span:
+    return Span(node.lineno, node.col_offset + 1, node.lineno, (node.end_col_offset or node.col_offset) + 1)
+
+
 def syntax_errors(text: str) -> list[Hint]:
     """The syntax errors of a text: each is mended by leaving its line out, so that the next ones are seen."""
     lines = text.split("\n")
     found: list[Hint] = []
+    seen: set[int] = set()
     for _ in range(MOST_ERRORS):
         try:
-            ast.parse("\n".join(lines))
+            parsed("\n".join(lines))
             break
         except SyntaxError as problem:
             line = min(max(1, problem.lineno or 1), len(lines))
-            if found and line <= found[-1].line:
+            if line in seen:
                 break
+            seen.add(line)
             found.append(_told(problem, line))
             lines[line - 1] = _harmless(lines[line - 1])
         except (ValueError, RecursionError, MemoryError):

@@ -12,7 +12,7 @@ from geduld.language.messages import Hint, Span, error, ordered
 from geduld.language.source import decode, split_lines
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
 from geduld.readers.python.imports import FIRST, Imports
-from geduld.readers.python.mistakes import syntax_errors
+from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
 from geduld.readers.python.translate import METHODS_OF_MACHINE, Names
@@ -51,7 +51,8 @@ class PythonProgram:
 
     def _parse(self) -> None:
         try:
-            self.module = ast.parse(self.text)
+            self.module = parsed(self.text)
+            self.found += misplaced(self.module)
         except (SyntaxError, ValueError):
             self.found += syntax_errors(self.text)
         except (RecursionError, MemoryError):
@@ -71,7 +72,9 @@ class PythonProgram:
                 self.recorded  # noqa: B018
         except ProgramUnreadError:
             self._names = None
-        except (RecursionError, MemoryError):
+        except (RecursionError, MemoryError, SyntaxError):
+            # a limit of Python's own compiler, on the lane that this program becomes
+            self._names = None
             self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
 
     @property

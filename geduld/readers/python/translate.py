@@ -9,7 +9,7 @@ from __future__ import annotations
 import ast
 from dataclasses import dataclass, field
 
-from geduld.language.messages import Hint, Problem, error
+from geduld.language.messages import Hint, Problem, error, nearest
 from geduld.readers.python import kinds
 from geduld.readers.python.builtins import FUNCTIONS, KINDS
 from geduld.readers.python.imports import Imports, Meaning, Own, Space
@@ -352,6 +352,8 @@ class Expressions:
         if meaning is not None:
             return self._call_meant(node, meaning, scope)
         callee = node.func
+        if isinstance(callee, ast.Attribute):
+            self._in_its_module(callee, scope)
         builtin = self.names.builtin(callee, scope)
         if builtin == "super":
             raise Problem(not_read(node, "super() alone", "Write: super().__init__(…)"))
@@ -513,13 +515,19 @@ class Expressions:
         meaning = self.names.meaning(node, scope)
         if meaning is not None:
             return self._meant(meaning, node)
-        outer = self.names.meaning(node.value, scope)
-        if isinstance(outer, Space):
-            message = f'"{outer.name}" has nothing called "{node.attr}".'
-            raise Problem(error("unknown-import", span_of(node), message, "Look into the class's list of words."))
+        self._in_its_module(node, scope)
         if node.attr in self.names.timing.thing_words:
             self.needs_here = True
         return f"{self.expression(node.value, scope)}.m_{node.attr}"
+
+    def _in_its_module(self, node: ast.Attribute, scope: Scope) -> None:
+        """Raises Problem for what a module does not have."""
+        outer = self.names.meaning(node.value, scope)
+        if isinstance(outer, Space) and node.attr not in outer.inside:
+            like = nearest(node.attr, outer.inside)
+            message = f'"{outer.name}" has nothing called "{node.attr}".'
+            remedy = f"Did you mean {like}?" if like else "Look into the class's list of words."
+            raise Problem(error("unknown-import", span_of(node), message, remedy, like))
 
     def _binop(self, node: ast.BinOp, scope: Scope) -> str:
         left, right = self.expression(node.left, scope), self.expression(node.right, scope)

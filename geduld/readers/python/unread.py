@@ -95,11 +95,17 @@ def _class(node: ast.ClassDef) -> Iterator[Hint]:
     for statement in node.body:
         simple = isinstance(statement, ast.FunctionDef | ast.Pass | ast.Assign | ast.AnnAssign)
         if (not simple and not (isinstance(statement, ast.Expr) and isinstance(statement.value, ast.Constant))) or (
-            isinstance(statement, ast.Assign) and not all(isinstance(item, ast.Name) for item in statement.targets)
+            isinstance(statement, ast.Assign) and not all(map(_is_names, statement.targets))
         ):
             yield not_read(statement, "this in a class", "In a class stand functions, and values by name = value.")
         elif _is_special(statement):
             yield not_read(statement, "functions that Python calls by itself", "Give the function a plain name.")
+
+
+def _is_names(target: ast.expr) -> bool:
+    """Whether it is a name, or several."""
+    every = target.elts if isinstance(target, ast.Tuple) else [target]
+    return all(isinstance(item, ast.Name) for item in every)
 
 
 def _is_special(node: ast.stmt) -> bool:
