@@ -24,6 +24,9 @@ import {
   rigsList,
   tracesLanesRetrieve,
   tracesList,
+  wordbooksList,
+  wordbooksRetrieve,
+  type HandIn,
 } from "./generated";
 import type { World } from "./world";
 
@@ -35,6 +38,9 @@ export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], quer
 export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => all((query) => inputsList({ query, signal })) });
 export const useBehaviours = () =>
   useQuery({ queryKey: ["behaviours"], queryFn: ({ signal }) => all((query) => behavioursList({ query, signal })) });
+export const useWordbooks = () =>
+  useQuery({ queryKey: ["wordbooks"], queryFn: ({ signal }) => all((query) => wordbooksList({ query, signal })) });
+export const useWordbook = (id: number) => useQuery({ queryKey: ["wordbook", id], queryFn: () => answer(wordbooksRetrieve({ path: { id } })) });
 export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: ({ signal }) => all((query) => exercisesList({ query, signal })) });
 export const useNotation = () =>
   useQuery({ queryKey: ["notation"], queryFn: () => answer(notationRetrieve()), staleTime: Infinity });
@@ -88,6 +94,8 @@ export const useLanes = (trace: number | null, from: number, to: number, columns
 export interface BenchQuestion extends World {
   rig: number | null;
   text: string;
+  language: NonNullable<HandIn["language"]>;
+  wordbooks: number[];
   checks: string;
   reference: string;
   window: { from: number; to: number; columns: number } | null;

@@ -28,6 +28,7 @@ const router = createBrowserRouter([
           { path: "/bench/:id", element: view(() => import("../bench/BehaviourBench"), "BehaviourBench") },
           { path: "/hand-ins/:id", element: view(() => import("../bench/HandInBench"), "HandInBench") },
           { path: "/floors/:id", element: view(() => import("../floors/FloorPage"), "FloorPage") },
+          { path: "/wordbooks/:id", element: view(() => import("../wordbooks/WordbookPage"), "WordbookPage") },
           { path: "/exercises/:id", element: view(() => import("../exercises/ExercisePage"), "ExercisePage") },
           { path: "/exercises/:id/bench", element: view(() => import("../bench/ReferenceBench"), "ReferenceBench") },
           { path: "/exercises/:id/proof", element: view(() => import("../proof/ProofPage"), "ProofPage") },

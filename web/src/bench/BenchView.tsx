@@ -6,6 +6,7 @@ import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { round } from "../floors/plan";
 import { distinct, numberText } from "../model/handles";
+import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
@@ -17,6 +18,7 @@ import { Hands } from "./Hands";
 import { InputsLane } from "./InputsLane";
 import { KeepDialog } from "./KeepDialog";
 import { Lanes } from "./Lanes";
+import { codeIn } from "./languages";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
 import { ProgramLanes } from "./ProgramLane";
@@ -46,6 +48,9 @@ interface Props {
   floor: Floor | null;
   exercise: Exercise | null;
   text: string;
+  /** What the text is written in, and the wordbooks that it is read with. */
+  language?: Language;
+  wordbooks?: number[];
   openAt: number | null;
   openCheck: string | null;
   onText: (text: string) => void;
@@ -53,12 +58,13 @@ interface Props {
 }
 
 const NO_HINTS: Hint[] = [];
+const NO_BOOKS: number[] = [];
 const COLUMNS = 900;
 const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, world, trace, floor, exercise, text, onDoings } = props;
+  const { rig, world, trace, floor, exercise, text, onDoings, language = "notation", wordbooks = NO_BOOKS } = props;
   const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
@@ -73,11 +79,13 @@ export function BenchView(props: Props) {
       ...world,
       rig: rig.id,
       text,
+      language,
+      wordbooks,
       checks: exercise?.checks ?? "",
       reference: exercise?.reference ?? "",
       window: seen,
     }),
-    [rig.id, text, world, exercise, seen],
+    [rig.id, text, language, wordbooks, world, exercise, seen],
   );
   const bench = useAnswer(question);
   const answer = bench.data;
@@ -89,7 +97,7 @@ export function BenchView(props: Props) {
   const [handy, setHandy] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [floorHeight, setFloorHeight] = useState(318);
-  const extensions = useMemo(() => (words ? notation(words, rig) : []), [words, rig]);
+  const extensions = useMemo(() => (language !== "notation" ? codeIn(language) : words ? notation(words, rig) : []), [words, rig, language]);
 
   useEffect(startClock, []);
   useEffect(() => useAxis.getState().setEnd(duration), [duration]);
@@ -258,7 +266,7 @@ export function BenchView(props: Props) {
         </div>
         {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
       </section>
-      <KeepDialog open={keeping} rig={rig} world={world} text={text} onClose={() => setKeeping(false)} />
+      <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
     </div>
   );
 }
@@ -286,6 +294,10 @@ function endSentence(why: string, at: number, said: string): string {
       return "The program was still running when the run ended.";
     case "stopped":
       return `A hand stopped everything at ${time} s.`;
+    case "idle":
+      return `From ${time} s on the program goes round and does nothing more; the outputs stay as they are.`;
+    case "error":
+      return `The program broke off at ${time} s; on a real robot it would stop there too, with its outputs as they are.`;
     default:
       return `A limit ended the run at ${time} s.`;
   }

@@ -3,12 +3,13 @@ import { type ReactNode, useState } from "react";
 import type { ExerciseParts } from "../api/exerciseParts";
 import type { Doing } from "../api/generated";
 import { worldOf } from "../model/hands";
+import type { Language } from "../model/languages";
 import { Choice } from "../ui/Choice";
 import { BenchView } from "./BenchView";
 import { useAddress } from "./useAddress";
 
 /** The bench with a program in the cases of an exercise, one at a time: the one that the address names. Hands in it are tries. */
-export function CaseBench({ parts, title, notice, text, onText }: { parts: ExerciseParts; title: ReactNode; notice?: ReactNode; text: string; onText: (text: string) => void }) {
+export function CaseBench({ parts, title, notice, text, language, onText }: { parts: ExerciseParts; title: ReactNode; notice?: ReactNode; text: string; language?: Language; onText: (text: string) => void }) {
   const { exercise, rig, traces, floors } = parts;
   const address = useAddress();
   const chosen = exercise.cases.find((item) => item.name === address.text("case")) ?? exercise.cases[0];
@@ -33,6 +34,8 @@ export function CaseBench({ parts, title, notice, text, onText }: { parts: Exerc
       floor={floors.find((item) => item.id === chosen?.floor) ?? null}
       exercise={exercise}
       text={text}
+      language={language}
+      wordbooks={exercise.wordbooks}
       openAt={address.number("at")}
       openCheck={address.text("check")}
       onText={onText}

@@ -33,5 +33,5 @@ function Open({ handIn, parts }: { handIn: HandIn; parts: ExerciseParts }) {
       )}
     </BenchTitle>
   );
-  return <CaseBench parts={parts} title={title} text={text} onText={setText} />;
+  return <CaseBench parts={parts} title={title} text={text} language={handIn.language} onText={setText} />;
 }

@@ -6,6 +6,7 @@ import { useChange, useExercises } from "../api/hooks";
 import { benchKeepCreate, casesCreate, inputsCreate, type Rig } from "../api/generated";
 import type { World } from "../api/world";
 import { caseOf } from "../model/hands";
+import type { Language } from "../model/languages";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 
@@ -14,13 +15,15 @@ interface Props {
   rig: Rig;
   world: World;
   text: string;
+  language: Language;
+  wordbooks: number[];
   onClose: () => void;
 }
 
 type What = "inputs" | "case" | "trace";
 
 /** Keeps a test: what hands did, the whole world as a case of an exercise, or the run as a trace. */
-export function KeepDialog({ open, rig, world, text, onClose }: Props) {
+export function KeepDialog({ open, rig, world, text, language, wordbooks, onClose }: Props) {
   const exercises = useExercises().data?.filter((item) => item.rig === rig.id) ?? [];
   const [what, setWhat] = useState<What>("inputs");
   const [name, setName] = useState("");
@@ -28,7 +31,7 @@ export function KeepDialog({ open, rig, world, text, onClose }: Props) {
   const chosen = exercises.find((item) => item.id === exercise) ?? exercises[0];
   const keep = useChange(
     async (): Promise<unknown> => {
-      if (what === "trace") return answer<unknown>(benchKeepCreate({ body: { ...world, rig: rig.id, text, name } }));
+      if (what === "trace") return answer<unknown>(benchKeepCreate({ body: { ...world, rig: rig.id, text, language, wordbooks, name } }));
       if (what === "inputs") return answer<unknown>(inputsCreate({ body: { rig: rig.id, name, doings: world.doings } }));
       return answer<unknown>(casesCreate({ body: { ...caseOf(world), exercise: chosen?.id ?? 0, name } }));
     },

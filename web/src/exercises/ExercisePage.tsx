@@ -17,6 +17,7 @@ import { Cases } from "./Cases";
 import { HandIns } from "./HandIns";
 import { PointsForm, type PointRules } from "./PointsForm";
 import { Texts } from "./Texts";
+import { WordbookChoice } from "./WordbookChoice";
 
 /** An exercise: what it asks, what it is tried on, how it is checked, and what came in. */
 export function ExercisePage() {
@@ -89,7 +90,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/proof`}>
           Proofread
         </Link>
-        <UploadButton large accept=".geduld,.txt,.csv" multiple onFiles={(files) => upload.mutate(files)}>
+        <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv" multiple onFiles={(files) => upload.mutate(files)}>
           Upload hand-ins
         </UploadButton>
         <Button
@@ -115,6 +116,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
           <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
           <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
           <PointsForm rules={draft} onChange={change} />
+          <WordbookChoice exercise={exercise} />
           <HandIns exercise={exercise} />
         </div>
         <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />

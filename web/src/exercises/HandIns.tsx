@@ -7,6 +7,7 @@ import { useChange, useHandIns } from "../api/hooks";
 import { handInsDestroy, handInsPartialUpdate, type Exercise, type HandIn } from "../api/generated";
 import { fromField, showMoment, toField } from "../model/moments";
 import { showDay } from "../model/numbers";
+import { LANGUAGE_WORDS } from "../model/languages";
 import { Button } from "../ui/Button";
 import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
@@ -21,12 +22,13 @@ export function HandIns({ exercise }: { exercise: Exercise }) {
   return (
     <section aria-label="Hand-ins">
       <h2 className="font-bold">Hand-ins</h2>
-      <p className="text-[13px] text-soft">One .geduld file a student, or a recorded run as .csv; the file&apos;s name is the student.</p>
+      <p className="text-[13px] text-soft">One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv; the file&apos;s name is the student.</p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {handIns.map((item) => (
           <li key={item.id} className="flex items-center gap-1 py-0.5 pr-1 pl-3 text-[14px]">
             <Link className="flex-1 truncate text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${item.id}`}>
               {item.student}
+              {item.language !== "notation" && <span className="ml-1.5 text-[12px] text-soft">{LANGUAGE_WORDS[item.language]}</span>}
             </Link>
             <Popover className="relative">
               <PopoverButton className="rounded px-1.5 py-1 text-[13px] text-soft hover:bg-sunk" title={`Came in ${showMoment(item.received)}`} aria-label={`${late(item) ? "late " : ""}${showDay(item.received)}: when ${item.student}'s hand-in came`}>

@@ -37,9 +37,10 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
   const [subject, setSubject] = useState("");
   const question = useSettled(
     useMemo(() => {
-      const text = received?.find((item) => String(item.id) === subject)?.text ?? reference;
-      return { rig: rig.id, text, checks, reference };
-    }, [rig.id, received, subject, reference, checks]),
+      const handIn = received?.find((item) => String(item.id) === subject);
+      const language = handIn?.language ?? "notation";
+      return { rig: rig.id, text: handIn?.text ?? reference, language, wordbooks: exercise.wordbooks ?? [], checks, reference };
+    }, [rig.id, received, subject, reference, checks, exercise.wordbooks]),
     150,
   );
   // What was there before stays until the new answers are: the text would jump if the table went and came back.

@@ -2,9 +2,9 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { answer } from "../api/client";
-import { useChange, useSheet } from "../api/hooks";
+import { useChange, useExercise, useSheet, useWordbooks } from "../api/hooks";
 import { exercisesGradeCreate, exercisesGradeDestroy, type Sheet } from "../api/generated";
-import { alike, type Filter, filtered, type Order, ordered, totalsOf, wordsFor } from "../model/sheet";
+import { alike, type Filter, filtered, type Order, ordered, totalsOf, unreadIn, wordsFor } from "../model/sheet";
 import { Button } from "../ui/Button";
 import { Progress } from "../ui/Progress";
 import { Trouble } from "../ui/Trouble";
@@ -58,6 +58,40 @@ export function MarkSheet() {
   );
 }
 
+/** What could not be read over the whole class, and where to add words. */
+function Unread({ sheet }: { sheet: Sheet }) {
+  const found = unreadIn(sheet.rows);
+  const books = useExercise(sheet.exercise).data?.wordbooks ?? [];
+  const named = (useWordbooks().data ?? []).filter((book) => books.includes(book.id));
+  if (!found.length) return null;
+  return (
+    <section aria-label="What could not be read" className="mb-3 rounded border border-dashed border-soft bg-sheet px-3 py-2 text-[14px]">
+      <h2 className="font-bold">Geduld could not read this. It is no mark; add what is missing and grade again.</h2>
+      <ul className="mt-1 list-disc pl-5">
+        {found.map(({ what, students }) => (
+          <li key={what}>
+            {what} <span className="text-soft">{students.join(", ")}</span>
+          </li>
+        ))}
+      </ul>
+      {named.length > 0 && (
+        <p className="mt-1">
+          Words are added in{" "}
+          {named.map((book, index) => (
+            <span key={book.id}>
+              {index > 0 && " or "}
+              <Link className="text-leaf underline underline-offset-2" to={`/wordbooks/${book.id}`}>
+                {book.title}
+              </Link>
+            </span>
+          ))}
+          .
+        </p>
+      )}
+    </section>
+  );
+}
+
 const FIELD = "max-w-[26em] rounded border border-rule bg-sheet px-1.5 py-1 text-[14px] text-ink";
 
 /** The class, in an order and as far as it is asked for. */
@@ -106,6 +140,7 @@ function Class({ sheet }: { sheet: Sheet }) {
           </span>
         )}
       </div>
+      <Unread sheet={sheet} />
       <Table sheet={{ ...sheet, rows: shown }} whole={sheet.rows} />
     </>
   );

@@ -83,13 +83,13 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
       {row.problem ? (
         <td colSpan={columns} className="border-b border-rule px-2 py-1.5">
           <Link
-            className="flex items-center gap-2 rounded bg-clay-wash px-2 py-1 leading-snug hover:underline"
+            className={`flex items-center gap-2 rounded px-2 py-1 leading-snug hover:underline ${row.unread.length ? "border border-dashed border-soft" : "bg-clay-wash"}`}
             to={`/hand-ins/${row.hand_in}`}
             data-row={index}
             data-column={0}
             tabIndex={index === 0 ? 0 : -1}
           >
-            <VerdictMark verdict="fail" />
+            <VerdictMark verdict={row.unread.length ? "not read" : "fail"} />
             {row.problem}
           </Link>
         </td>
@@ -137,7 +137,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
 
 /** The mark that decided a cell: the worst case, the one a teacher wants to see. */
 function deciding(marks: SheetMark[]): SheetMark | undefined {
-  const order = ["fail", "part", "not certain", "not exercised", "pass"];
+  const order = ["not read", "fail", "part", "not certain", "not exercised", "pass"];
   const margin = (mark: SheetMark) => mark.margin ?? Number.MAX_VALUE;
   return [...marks].sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict) || margin(a) - margin(b))[0];
 }

@@ -7,11 +7,18 @@ export function totalsOf(row: SheetRow): SheetMark[] {
   return row.marks.filter((mark) => mark.case === ALL);
 }
 
+/** What Geduld does not read in the class's programs, each with the students who wrote it; the commonest first. */
+export function unreadIn(rows: SheetRow[]): { what: string; students: string[] }[] {
+  const found = new Map<string, string[]>();
+  for (const row of rows) for (const what of row.unread) found.set(what, [...(found.get(what) ?? []), row.student]);
+  return [...found].map(([what, students]) => ({ what, students })).sort((a, b) => b.students.length - a.students.length);
+}
+
 export type Order = string;
 
 /** Rows in an order: `student` by name, `points` from the fewest on, or by how the check of that title went, the worst first. */
 export function ordered(rows: SheetRow[], order: Order): SheetRow[] {
-  const worst = ["fail", "part", "not certain", "not exercised", "pass"];
+  const worst = ["not read", "fail", "part", "not certain", "not exercised", "pass"];
   const rank = (row: SheetRow) => {
     const mark = totalsOf(row).find((item) => item.check === order);
     return mark ? worst.indexOf(mark.verdict) * 1000 + mark.points : -1;

@@ -1,7 +1,7 @@
 import type { VerdictWord } from "../api/generated";
 import { show } from "./numbers";
 
-export const VERDICTS: VerdictWord[] = ["pass", "part", "fail", "not exercised", "not certain"];
+export const VERDICTS: VerdictWord[] = ["pass", "part", "fail", "not exercised", "not certain", "not read"];
 
 /** A margin with its sign: + is to spare, − is missing; empty where there is none or it is nothing. */
 export function marginSign(margin: number | null, unit: string): string {
@@ -21,6 +21,8 @@ export function meaning(verdict: VerdictWord): string {
       return "Its trigger never came, so nothing was tested.";
     case "not certain":
       return "The run does not show enough to decide.";
+    case "not read":
+      return "Geduld could not read the program, so nothing was tested.";
   }
 }
 

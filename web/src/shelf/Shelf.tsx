@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer } from "../api/client";
-import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces } from "../api/hooks";
+import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces, useWordbooks } from "../api/hooks";
 import {
   behavioursCreate,
   behavioursDestroy,
@@ -16,6 +16,8 @@ import {
   rigsPartialUpdate,
   tracesCreate,
   tracesDestroy,
+  wordbooksCreate,
+  wordbooksDestroy,
   type Floor,
   type Rig,
 } from "../api/generated";
@@ -23,6 +25,7 @@ import { planOf } from "../floors/plan";
 import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
 import { show, showDay } from "../model/numbers";
+import { LANGUAGE_WORDS } from "../model/languages";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { DeleteButton } from "../ui/DeleteButton";
@@ -45,7 +48,11 @@ const DESTROY = {
   inputs: inputsDestroy,
   behaviours: behavioursDestroy,
   exercises: exercisesDestroy,
+  wordbooks: wordbooksDestroy,
 };
+
+const FIRST_WORDS = (rig: string) =>
+  `wordbook "class words"\nfor rig "${rig}"\nreads python\nmodule robot\n\nword rest(time in s):\n    wait time\n`;
 
 /** Home: everything the teacher has, and how to add to it. */
 export function Shelf() {
@@ -55,6 +62,7 @@ export function Shelf() {
   const inputs = useInputs();
   const behaviours = useBehaviours();
   const exercises = useExercises();
+  const wordbooks = useWordbooks();
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<string | null>(null);
   const rig = rigs.data?.find((item) => String(item.id) === chosen) ?? rigs.data?.[0];
@@ -78,6 +86,10 @@ export function Shelf() {
       ),
     "exercises",
   );
+  const newWordbook = useChange((owner: Rig) => answer(wordbooksCreate({ body: { rig: owner.id, text: FIRST_WORDS(owner.name) } })), "wordbooks");
+  const importWordbooks = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
+    for (const file of files) await answer(wordbooksCreate({ body: { rig: owner.id, text: await file.text() } }));
+  }, "wordbooks");
   const importRig = useChange(async (files: File[]) => {
     for (const file of files) await answer(rigsCreate({ body: { source: parsed(await file.text()) } }));
   }, "rigs");
@@ -94,10 +106,10 @@ export function Shelf() {
   const importFloors = useChange(async (files: File[]) => {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
   }, "floors");
-  const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises");
-  const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? remove.error;
-  if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
+  const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises", "wordbooks");
+  const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error ?? wordbooks.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
+  if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data || !wordbooks.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
     <div className="mx-auto max-w-[1180px] px-6 py-5">
@@ -240,6 +252,32 @@ export function Shelf() {
                   <TraceLine trace={trace} />
                 </div>
                 <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate({ kind: "traces", id: trace.id })} />
+              </li>
+            ))}
+          </Board>
+          <Board
+            title="Wordbooks"
+            empty="A wordbook says what the words of your class's Python or C programs mean, so that they can be checked."
+            add={
+              rig && (
+                <span className="flex gap-1.5">
+                  <Button small onClick={() => newWordbook.mutate(rig, { onSuccess: (made) => void navigate(`/wordbooks/${made.id}`) })}>New wordbook</Button>
+                  <UploadButton accept=".geduld,.txt" multiple onFiles={(files) => importWordbooks.mutate({ owner: rig, files })}>
+                    Import wordbooks
+                  </UploadButton>
+                </span>
+              )
+            }
+          >
+            {wordbooks.data.map((book) => (
+              <li key={book.id} className="flex items-center gap-3 px-4 py-2.5">
+                <Link className="flex-1 font-bold text-leaf underline-offset-4 hover:underline" to={`/wordbooks/${book.id}`}>
+                  {book.title}
+                </Link>
+                <span className="text-[13px] text-soft">
+                  {LANGUAGE_WORDS[book.language]}, {count(book.words.length, "word")}
+                </span>
+                <DeleteButton what={`the wordbook ${book.title}`} onDelete={() => remove.mutate({ kind: "wordbooks", id: book.id })} />
               </li>
             ))}
           </Board>

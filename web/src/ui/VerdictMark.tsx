@@ -34,6 +34,13 @@ function shape(verdict: VerdictWord) {
       );
     case "not exercised":
       return <circle cx="8" cy="8" r="6" fill="none" stroke="var(--soft)" strokeWidth="1.6" strokeDasharray="2.4 2.2" />;
+    case "not read":
+      return (
+        <>
+          <path d="M3 2.5h7l3 3v8H3z" fill="none" stroke="var(--soft)" strokeWidth="1.5" strokeLinejoin="round" />
+          <path d="m5.6 7 4.8 4.6m0-4.6-4.8 4.6" stroke="var(--soft)" strokeWidth="1.5" />
+        </>
+      );
     case "not certain":
       return (
         <>

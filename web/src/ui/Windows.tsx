@@ -6,6 +6,7 @@ const FILL: Record<VerdictWord, string> = {
   fail: "bg-clay-wash border-clay",
   "not exercised": "border-soft",
   "not certain": "hatched border-soft",
+  "not read": "border-soft",
 };
 
 /** The stretches in which a check was tested, in a box that shows the time between two instants. */
