@@ -402,12 +402,16 @@ def walk_steps(steps: tuple[Step, ...], loops: int = 0) -> Iterator[tuple[Step, 
 
 @node
 class Threshold:
-    """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane."""
+    """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane.
+
+    `factor` is how many of the text's numbers one base unit is, where no unit stands behind the number.
+    """
 
     part: str
     value: float
     span: Span
     unit: str
+    factor: float = 0.0
 
 
 @node

@@ -65,7 +65,8 @@ class Mark:
 class Graded:
     """A hand-in's marks. `problem` says why it could not be tried, and is empty when it could.
 
-    `unread` is each thing in its program that Geduld does not read. `failed` when that is Geduld's own fault and not the program's: then it is not graded, and is to be graded again.
+    `unread` is each thing in its program that Geduld does not read. `failed` when that is Geduld's own fault and not
+    the program's: then it is not graded, and is to be graded again.
     """
 
     name: str

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
@@ -101,7 +102,10 @@ def compile_script(
         "machine_": machine,
         "lines_": [0] * len(head) + source.places + [0] * len(tail),
     }
-    exec(compile(text, SOURCE, "exec", dont_inherit=True, optimize=2), namespace)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")  # what is odd about a student's program is said in hints
+        code = compile(text, SOURCE, "exec", dont_inherit=True, optimize=2)
+    exec(code, namespace)
     return tables(writer, namespace, text, False, kept)
 
 

@@ -123,7 +123,7 @@ def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
         "part": item.part,
         "value": part_unit.from_base(item.value) if part_unit else item.value,
         "unit": item.unit,
-        "per_part_unit": text_unit.from_base(one) if text_unit else one,
+        "per_part_unit": item.factor * one if item.factor else text_unit.from_base(one) if text_unit else one,
         "line": span.line,
         "column": span.column,
         "end_column": span.end_column,

@@ -740,7 +740,10 @@ class Expressions:
         if name in ("malloc", "free", "scanf", "sprintf", "strcpy", "strcat", "memset", "memcpy", "fopen"):
             raise not_read(node, f"{name}()", "Use variables and arrays; a robot program needs none of it.")
         hint = self.unknown(callee, name)
-        raise Problem(hint if hint.fix or self.names.header_of(name) else replace(hint, code="unknown-word"))
+        if hint.fix or self.names.header_of(name):
+            raise Problem(hint)
+        remedy = "If the class's robot has it, add it to the wordbook; else write the function above."
+        raise Problem(replace(hint, code="unknown-word", remedy=remedy))
 
 
 def _unescaped(text: str) -> str:

@@ -8,8 +8,10 @@ from functools import cached_property
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import script_hints
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest, ordered
 from geduld.language.source import decode, split_lines
+from geduld.readers.c.hints import CHints
 from geduld.readers.c.names import STANDARD, Function, Names
 from geduld.readers.c.preprocess import Preprocessed, preprocess
 from geduld.readers.c.statements import Statements
@@ -47,6 +49,7 @@ class CProgram:
         self.prepared = Preprocessed("")
         self.root: Node | None = None
         self.less: frozenset[int] = frozenset()
+        self.names: Names | None = None
         self._ready = False
         if not self.found:
             self._read()
@@ -89,15 +92,24 @@ class CProgram:
         """Why it cannot be run."""
         return ordered(hint for hint in self.found if hint.level == "error")
 
-    @property
+    @cached_property
     def hints(self) -> tuple[Hint, ...]:
         """Every message about it that needs no world."""
-        return ordered(self.found)
+        risky = self._risky
+        return ordered((*self.found, *(risky.all() if risky is not None else ())))
 
-    @property
+    @cached_property
+    def _risky(self) -> CHints | None:
+        if not self.good or self.root is None or self.names is None:
+            return None
+        timing = Timing(self.names, self.names.functions)
+        return CHints(self.root, self.names, timing, self.text, self.less)
+
+    @cached_property
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
-        return ()
+        risky = self._risky
+        return tuple(dict.fromkeys(risky.thresholds())) if risky is not None else ()
 
     @cached_property
     def facts(self) -> Facts:
@@ -109,7 +121,7 @@ class CProgram:
 
     def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
         """What a run of it shows about it."""
-        return ()
+        return script_hints(self.text, record)
 
     @cached_property
     def recorded(self) -> Compiled:
@@ -130,6 +142,7 @@ class CProgram:
             raise ValueError("a program with errors cannot be run")
         bits = min((book.book.bits for book in self.books), default=32)
         names = Names(self.books, frozenset(name for name, _ in self.prepared.includes), bits)
+        self.names = names
         every = [word for book in self.books for word in book.words.values()]
         every += [word for book in self.books for thing in book.things.values() for word in thing.words.values()]
         words = Words(self.rig, every, closed, "0")

@@ -39,6 +39,11 @@ class Scope:
         return None
 
     @property
+    def depth(self) -> int:
+        """How many scopes stand around it."""
+        return 0 if self.parent is None else 1 + self.parent.depth
+
+    @property
     def function(self) -> Scope:
         """The function, class or module around it, or itself."""
         scope = self

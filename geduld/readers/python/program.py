@@ -8,9 +8,11 @@ from collections.abc import Iterable
 from functools import cached_property
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import script_hints
 from geduld.language.messages import Hint, Span, error, ordered
 from geduld.language.source import decode, split_lines
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
+from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
 from geduld.readers.python.statements import Statements
@@ -87,20 +89,21 @@ class PythonProgram:
         """Why it cannot be run."""
         return ordered(hint for hint in self.found if hint.level == "error")
 
-    @property
+    @cached_property
     def hints(self) -> tuple[Hint, ...]:
         """Every message about it that needs no world."""
-        return ordered(self.found)
+        risky = PythonHints(self._names).all() if self._names is not None and self.good else ()
+        return ordered((*self.found, *risky))
 
     @property
     def not_read(self) -> tuple[Hint, ...]:
         """What Geduld does not read in it: no mistake of the student's."""
         return tuple(hint for hint in self.errors if hint.code in (CODE, "too-deep"))
 
-    @property
+    @cached_property
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
-        return ()
+        return tuple(dict.fromkeys(PythonHints(self._names).thresholds())) if self._names else ()
 
     @cached_property
     def facts(self) -> Facts:
@@ -113,7 +116,7 @@ class PythonProgram:
 
     def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
         """What a run of it shows about it."""
-        return ()
+        return script_hints(self.text, record)
 
     @cached_property
     def recorded(self) -> Compiled:

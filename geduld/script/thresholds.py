@@ -1,0 +1,26 @@
+"""Numbers in a script that readings are compared with: handles on the lanes of those sensors."""
+
+from __future__ import annotations
+
+from geduld.binding import terms
+from geduld.binding.terms import Threshold
+from geduld.language.messages import Span
+from geduld.wordbook.bound import NUMBER, BoundWord
+
+
+def threshold(word: BoundWord, number: float, span: Span) -> Threshold | None:
+    """A plain number that a word's value is compared with, as a handle; None where the word is no plain reading."""
+    if word.what != NUMBER or len(word.variants) != 1:
+        return None
+    variant = next(iter(word.variants.values()))
+    if not isinstance(variant.term, terms.Reading):
+        return None
+    factor = 1.0
+    if variant.scale is not None:
+        scale = variant.scale
+        if scale.low * scale.stop != scale.start * scale.high or not scale.stop:
+            return None
+        factor = scale.high / scale.stop
+    elif word.unit is not None:
+        factor = word.unit.from_base(1.0)
+    return Threshold(variant.term.part, number / factor, span, "", factor)
