@@ -47,21 +47,18 @@ def _no_time(lines: Lines, record: Record) -> Iterator[Hint]:
     """Motors that are given power and are stopped again before they could move."""
     said: set[int] = set()
     for name, signal in record.commands.items():
-        if not record.rig.parts[name].kind.spins or len(signal.times) < 3:
+        if not record.rig.parts[name].kind.spins or len(signal.times) < 2:
             continue
         spans = np.diff(signal.times)
-        moving = signal.values[1:-1] != 0
-        stopped = signal.values[2:] == 0
-        short = np.flatnonzero(moving & stopped & (spans[1:] <= _HARDLY_US))
-        if not len(short) or len(short) < (np.count_nonzero(moving & stopped) + 1) // 2:
+        given = (signal.values[:-1] != 0) & (signal.values[1:] == 0)
+        short = np.flatnonzero(given & (spans <= _HARDLY_US))
+        if not len(short) or len(short) < (np.count_nonzero(given) + 1) // 2:
             continue
-        at = int(signal.times[1 + short[0]])
+        at = int(signal.times[short[0]])
         line = record.set_by.get(name, 0)
         if line and line not in said:
             said.add(line)
-            message = (
-                f"{name} is given power at {_at(at)} and stopped {show(int(spans[1 + short[0]]) / 1000, 'ms')} later."
-            )
+            message = f"{name} is given power at {_at(at)} and stopped {show(int(spans[short[0]]) / 1000, 'ms')} later."
             yield lines.warning("no-time", line, message, "Wait between the two, so that it can move.")
 
 

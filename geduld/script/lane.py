@@ -29,6 +29,11 @@ MACHINE = {
 }
 
 
+# Stands where a reading is worked out in the source itself, behind its value; and where functions share the outputs.
+COUNTED = " if counted_ else 0)"
+OUTPUTS = "  # and the outputs"
+
+
 @dataclass
 class Source:
     """The source of a script, line by line, with the student's line for each."""
@@ -68,6 +73,7 @@ def compile_script(
         "    machine = machine_(event, most, texts)",
         "    random_ = machine.random",
         *(f"    {name} = machine.{method}" for name, method in (MACHINE | methods).items()),
+        *(["    kept_ = kept_with_(channel)"] if not writer.closed else []),
         *(f"    c{index} = channel({name!r})" for name, index in writer.names.channels.items()),
         *(f"    o{index} = nan" for index in range(len(writer.outputs))),
         *(f"    kept[{step.index}] = 0.0" for step in start if isinstance(step, terms.Assign)),
@@ -90,7 +96,10 @@ def compile_script(
         "    yield",
     ]
     lines = [*head, *source.lines, *tail, *outside_the_lane(writer)]
-    text = "\n".join(lines)
+    outputs = "".join(f", o{index}" for index in range(len(writer.outputs)))
+    text = "\n".join(lines).replace(OUTPUTS, outputs)
+    # What is touched is counted only where a loop asks whether it was.
+    text = text.replace(COUNTED, " if (acts := acts + 1) else 0)" if "if acts != " in text else ")")
     ops = {f"k{index}": OpByLine(op) for index, op in enumerate(writer.ops)}
     namespace: dict[str, Any] = {
         "__builtins__": {"__build_class__": __build_class__},
@@ -107,6 +116,12 @@ def compile_script(
         code = compile(text, SOURCE, "exec", dont_inherit=True, optimize=2)
     exec(code, namespace)
     return tables(writer, namespace, text, False, kept)
+
+
+def _kept_with(channel: Any) -> dict[Any, Any]:
+    """What loops that only wait have looked up in a recording: kept with it, as it is the same for every program."""
+    found: dict[Any, Any] = channel.__self__.looked_up
+    return found
 
 
 def _column(view: Any) -> Any:
@@ -126,6 +141,7 @@ _ENGINE: dict[str, Any] = {
     "ERRORS": ERRORS,
     "quiet_": Quiet,
     "seek_": seek,
+    "kept_with_": _kept_with,
     "column_": _column,
     "where_": _where,
     "trunc_": np.trunc,

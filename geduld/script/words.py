@@ -44,15 +44,17 @@ class WordNames(Names):
 
 
 class WordWriter(Writer):
-    """Writes the steps of words: their line is that of the script that calls them."""
+    """Writes the steps of words: their line is that of the script that calls them, in `called_in`."""
+
+    called_in = "line"
 
     def line(self, step: terms.Step) -> str:
         """The line of the call."""
-        return "line"
+        return self.called_in
 
     def op(self, op: Op) -> str:
         """An op with the line of the call."""
-        return f"{super().op(op)}[line]"
+        return f"{super().op(op)}[{self.called_in}]"
 
 
 @dataclass(frozen=True)
@@ -94,6 +96,26 @@ class Words:
         if key not in self.found:
             self.found[key] = self._write(word, word.variants[parts], len(self.found))
         return self.found[key]
+
+    def commands(self, word: BoundWord, parts: tuple[str, ...], values: list[float], line: int) -> list[str] | None:
+        """A word that only sets outputs, with numbers that are known, as lines without a call; None for other words."""
+        variant = word.variants[parts]
+        given = [one for one in variant.given if one.what != bound.PART]
+        plain = all(isinstance(s, terms.Halt) or (isinstance(s, terms.Command) and not s.ending) for s in variant.steps)
+        if not plain or not variant.steps or word.takes or len(given) != len(values):
+            return None
+        if any(one.what != bound.NUMBER for one in given):
+            return None
+        writer = self.writer
+        first = len(writer.lines)
+        pairs = zip(variant.kept, given, values, strict=True)
+        self.names.own = {index: repr(_in_base(value, one)) for index, one, value in pairs}
+        writer.called_in = str(line)
+        block(writer, 0, variant.steps)
+        writer.called_in, self.names.own = "line", {}
+        lines = writer.lines[first:]
+        del writer.lines[first:]
+        return lines
 
     def _write(self, word: BoundWord, variant: Variant, number: int) -> Used:
         name, writer = f"w{number}", self.writer
@@ -160,8 +182,9 @@ class Words:
                     if variant.rounds
                     else (f"trunc_({_number(value, replace(word, whole=False), variant)})")
                 )
-            if word.absent is not None:
-                told = f"where_({column}[at] == {column}[at], {told}, {float(word.absent)!r})"
+            absent = self.absent if word.absent is None else repr(word.absent)
+            if absent != "None":
+                told = f"where_({column}[at] == {column}[at], {told}, {float(absent)!r})"
             return told, frozenset((column,))
         if (
             word.what == bound.TRUTH
@@ -180,6 +203,20 @@ class Words:
         shared = ["now", "i", "steps", "acts", *(f"o{index}" for index in range(len(self.writer.outputs)))]
         line = f"        nonlocal {', '.join(shared)}"
         return [line if text.strip() == _SHARED else text for text in self.functions]
+
+
+def _in_base(value: float, given: Given) -> float:
+    """A plain number that is given for a parameter, in base units."""
+    if given.scale is not None:
+        scale = given.scale
+        if (scale.low, scale.high) == (scale.start, scale.stop):
+            return float(value)
+        if scale.low * scale.stop == scale.start * scale.high and scale.high:
+            return float(value) * scale.stop / scale.high
+        return scale.start + (float(value) - scale.low) * scale.slope
+    if given.unit is not None and not given.unit.is_base:
+        return float(value) * given.unit.factor.numerator / given.unit.factor.denominator
+    return float(value)
 
 
 def _ends(step: terms.Step) -> bool:

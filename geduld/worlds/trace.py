@@ -77,6 +77,11 @@ class Trace:
         return self.ticks.data
 
     @cached_property
+    def looked_up(self) -> dict[Any, Any]:
+        """What those who look at it often have looked up in it, by all that it depends on."""
+        return {}
+
+    @cached_property
     def derived(self) -> dict[str, Floats | None]:
         """Channels that follow from recorded ones, worked out when they are asked for."""
         return {}

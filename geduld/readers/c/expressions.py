@@ -15,7 +15,7 @@ from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, sp
 from geduld.readers.c.timing import Timing
 from geduld.readers.c.tools import TOOLS, single
 from geduld.readers.c.types import Array, Bool, Device, Float, Int, Pointer, Struct, Text, Type, converted, wrapped
-from geduld.script.lane import Source
+from geduld.script.lane import COUNTED, Source
 from geduld.script.words import Used, Words
 from geduld.wordbook import bound
 from geduld.wordbook.bound import BoundWord
@@ -649,7 +649,7 @@ class Expressions:
     def used(self, used: Used, line: str, values: list[str], kind: Type, word: BoundWord) -> str:
         """A call of a word, and its value as one of its type."""
         if used.inline:
-            text = f"({used.inline} if (acts := acts + 1) else 0)"
+            text = f"({used.inline}{COUNTED}"
         else:
             text = f"{used.name}({', '.join([line, *values])})"
             text = f"(yield from {text})" if used.timed else text

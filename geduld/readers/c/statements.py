@@ -13,7 +13,10 @@ from geduld.readers.c.names import Function, Variable
 from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, span_of, text_of, walk
 from geduld.readers.c.timing import is_counted
 from geduld.readers.c.types import Array, Device, Pointer, Struct, Type
+from geduld.readers.c.waiting import waiting_loop
+from geduld.script.lane import OUTPUTS
 from geduld.script.loops import advance, quiet_pass
+from geduld.script.waiting import leave_out
 
 MOST_BLOCKS, MOST_DEPTH = 18, 60
 _ENGINE = "now, i, steps, acts, depth"
@@ -25,7 +28,8 @@ class Around:
     """What stands around a statement that `break` or `continue` may leave.
 
     `number` is that of a loop whose passes cost (0 where they do not), `update` what a `for` does at the end of a pass.
-    `switch` names the flag by which a switch says that the loop around it goes on.
+    `sure` when each pass touches the world and takes no time by itself. `switch` names the flag by which a switch says
+    that the loop around it goes on.
     """
 
     number: int = 0
@@ -34,6 +38,7 @@ class Around:
     straight: bool = False
     update: Node | None = None
     switch: str = ""
+    sure: bool = False
 
 
 class Statements(Expressions):
@@ -75,7 +80,7 @@ class Statements(Expressions):
         if function.name in self.timing.timed:
             self.add("if 0: yield")
         shared = sorted(name for name in self.assigned if name.startswith("g_"))
-        self.source.lines.insert(place, "    " * self.level + f"nonlocal {', '.join([_ENGINE, *shared])}")
+        self.source.lines.insert(place, "    " * self.level + f"nonlocal {', '.join([_ENGINE, *shared])}{OUTPUTS}")
         self.source.places.insert(place, self.source.place)
         self.level -= 1
         self.scopes = []
@@ -298,8 +303,29 @@ class Statements(Expressions):
 
     def _do_expression_statement(self, node: Node) -> None:
         inside = named(node)
-        if inside:
+        if inside and not self._commanded(inside[0]):
             self._effect(inside[0])
+
+    def _commanded(self, node: Node) -> bool:
+        """Writes a call of a word that only sets outputs to known numbers as such."""
+        callee, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        if node.type != "call_expression" or callee is None or callee.type != "identifier" or arguments is None:
+            return False
+        name = text_of(callee)
+        if self.variable(name) is not None or name in self.names.functions:
+            return False
+        word = self.names.word(name)
+        if word is None or () not in word.variants or len(named(arguments)) != len(word.given or ()):
+            return False
+        values = [self.expression(item).constant for item in named(arguments)]
+        known = [float(value) for value in values if isinstance(value, int | float)]
+        lines = self.words.commands(word, (), known, line_of(node)) if len(known) == len(values) else None
+        if lines is None:
+            return False
+        self.add("acts += 1")
+        for line in lines:
+            self.add(line)
+        return True
 
     def _effect(self, node: Node) -> None:
         """An expression for what it does, not for its value."""
@@ -516,6 +542,11 @@ class Statements(Expressions):
         touches = any(timing.touches(part) for part in parts)
         straight = touches and not any(timing.takes_time(part) for part in parts) and not counted
         loop = Around(0 if counted else number, line, touches, straight, update)
+        sure = straight and self._surely_touches(test if test is not None and not behind else body)
+        loop.sure = sure
+        waits = None
+        if touches and not counted and not behind and update is None and not self.words.writer.closed:
+            waits = waiting_loop(test, body, self)
         base = self.level
         if not counted:
             self.add(f"u{number} = quiet_()")
@@ -528,7 +559,9 @@ class Statements(Expressions):
             self.add(f"f{number} = 0")
         self.add("while True:")
         self.level += 1
-        if not counted and not behind:
+        if waits is not None:
+            leave_out(self.source, self.level, line, number, waits)
+        if not counted and not behind and not sure:
             self.add(f"p{number} = now; a{number}_ = acts")
         if behind:
             # The condition is looked at behind the pass; what it touches counts for the next one.
@@ -556,6 +589,27 @@ class Statements(Expressions):
         if straight:
             self.add(f"finally: looped({line}, n{number}, now)")
 
+    def _surely_touches(self, node: Node) -> bool:
+        """Whether a condition, or the start of a body, touches the world each time, whatever comes of it."""
+        if node.type in ("parenthesized_expression", "condition_clause", "expression_statement", "compound_statement"):
+            inside = named(node)
+            return bool(inside) and self._surely_touches(inside[0])
+        if node.type == "binary_expression":
+            left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+            operator = node.child_by_field_name("operator")
+            if left is None or right is None or operator is None:
+                return False
+            both = text_of(operator) not in ("&&", "||", "and", "or")
+            return self._surely_touches(left) or (both and self._surely_touches(right))
+        if node.type == "unary_expression":
+            return self._surely_touches(node.children[-1])
+        if node.type != "call_expression":
+            return False
+        callee = node.child_by_field_name("function")
+        name = text_of(callee) if callee is not None and callee.type == "identifier" else ""
+        known = name and self.variable(name) is None and name not in self.names.functions
+        return bool(known) and self.names.word(name) is not None
+
     def _end_of_pass(self, loop: Around) -> None:
         """What a `for` does at the end of a pass, and the clock goes on where the pass took no time."""
         if loop.update is not None:
@@ -563,6 +617,9 @@ class Statements(Expressions):
         if not loop.number:
             return
         number, closed = loop.number, self.words.writer.closed
+        if loop.sure:
+            advance(self.source, self.level, loop.line, "", closed)
+            return
         if not loop.touches:
             self.add(f"if now == p{number}: u{number}.passed()")
             return

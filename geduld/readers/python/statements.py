@@ -10,10 +10,12 @@ from geduld.readers.python.imports import Space
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.translate import Expressions
 from geduld.readers.python.unread import not_read
-from geduld.readers.python.waiting import Waiting, waiting_loop
+from geduld.readers.python.waiting import waiting_loop
 from geduld.script.ends import CAUGHT, RAISED
+from geduld.script.lane import OUTPUTS
 from geduld.script.loops import advance, quiet_pass
 from geduld.script.timing import word_takes_time
+from geduld.script.waiting import Waiting, leave_out
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 MOST_BLOCKS = 18
@@ -62,9 +64,26 @@ class Statements(Expressions):
     # Plain statements
 
     def _expr_(self, node: ast.Expr, scope: Scope) -> None:
-        if isinstance(node.value, ast.Constant):
+        if isinstance(node.value, ast.Constant) or self._commanded(node.value, scope):
             return
         self._with_here(self.expression(node.value, scope))
+
+    def _commanded(self, node: ast.expr, scope: Scope) -> bool:
+        """Writes a call of a word that only sets outputs to known numbers as such."""
+        if not isinstance(node, ast.Call) or node.keywords:
+            return False
+        word = self.names.meaning(node.func, scope)
+        values = [_number(value) for value in node.args]
+        known = [value for value in values if value is not None]
+        if not isinstance(word, BoundWord) or () not in word.variants or len(known) != len(values):
+            return False
+        lines = self.words.commands(word, (), known, node.lineno)
+        if lines is None:
+            return False
+        self.add("acts += 1")
+        for line in lines:
+            self.add(line)
+        return True
 
     def _pass_(self, node: ast.Pass, scope: Scope) -> None:
         """Nothing."""
@@ -244,7 +263,7 @@ class Statements(Expressions):
         self.add("while True:")
         self.level += 1
         if waits is not None:
-            self._seek(loop, waits)
+            leave_out(self.source, self.level, node.lineno, number, waits)
         self.needs_here = False
         forever = isinstance(node.test, ast.Constant) and bool(node.test.value)
         test = self.expression(node.test, scope)
@@ -291,20 +310,6 @@ class Statements(Expressions):
         self.add("else:")
         quiet_pass(self.source, self.level + 1, number)
         self.level -= 1
-
-    def _seek(self, loop: Loop, waits: Waiting) -> None:
-        """Leaves out the passes in which the loop surely goes on and does nothing but wait."""
-        number = loop.number
-        self.add(f"h{number} = now")
-        first = f"now + {waits.takes}" if waits.takes else "now"
-        period = waits.period or "loop"
-        self.add(f"now, x = seek_(times, i, {first}, {period}, end, lambda at: {waits.goes_on})")
-        if waits.takes:
-            self.add(f"now -= {waits.takes}")
-        self.add("if x:")
-        self.add(f"    steps += 50 + x // 20; acts += 1; looped({loop.line}, h{number}, now)")
-        self.add("    if now > end: yield nothing, now")
-        self.add("    i = bisect_(times, now) - 1")
 
     def _surely_touches(self, node: ast.expr) -> bool:
         """Whether an expression touches the world each time it is worked out, whatever comes of it."""
@@ -393,7 +398,7 @@ class Statements(Expressions):
         self.add(f"def {own}({self.parameters(node.args, scope)}):")
         loops, self.loops, blocks, self.blocks = self.loops, [], self.blocks, 0
         self.level += 1
-        self.add(f"nonlocal {_ENGINE}")
+        self.add(f"nonlocal {_ENGINE}{OUTPUTS}")
         for kind in ("global", "nonlocal"):
             names = [self.name(name, inner) for name, said in inner.outer.items() if said == kind]
             if names and all(names):
@@ -434,6 +439,16 @@ class Loop:
         self.straight = straight
         self.sure = sure
         self.waits = waits
+
+
+def _number(node: ast.expr) -> float | None:
+    """A number as it stands in the text."""
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
+        inner = _number(node.operand)
+        return None if inner is None else -inner
+    if isinstance(node, ast.Constant) and type(node.value) in (int, float) and abs(node.value) < 1e15:  # type: ignore[arg-type]
+        return float(node.value)  # type: ignore[arg-type]
+    return None
 
 
 def _called(node: ast.expr) -> str:

@@ -19,7 +19,7 @@ from geduld.readers.python.names import Scope, scopes_of
 from geduld.readers.python.timing import Timing
 from geduld.readers.python.unread import not_read, span_of
 from geduld.script.ends import CAUGHT, RAISED
-from geduld.script.lane import Source
+from geduld.script.lane import COUNTED, Source
 from geduld.script.timing import word_takes_time
 from geduld.script.words import Used, Words
 from geduld.wordbook import bound
@@ -294,7 +294,7 @@ class Expressions:
 
     def _used(self, used: Used, line: str, values: list[str]) -> str:
         if used.inline and not self.in_comprehension:
-            return f"({used.inline} if (acts := acts + 1) else 0)"
+            return f"({used.inline}{COUNTED}"
         call = f"{used.name}({', '.join([line, *values])})"
         return f"(yield from {call})" if used.timed else call
 
