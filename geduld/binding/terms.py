@@ -370,6 +370,19 @@ class Send(Step):
 
 
 @node
+class SetLine(Step):
+    """Sets a line of the controller to a level. Only words of a wordbook do.
+
+    `pin` is the line's name, or the variable that holds it; `level` is in % where `shares`, else any number but 0 is
+    high.
+    """
+
+    pin: str | int
+    level: Term
+    shares: bool = False
+
+
+@node
 class Finish(Step):
     """Ends the program."""
 

@@ -105,6 +105,31 @@ class Calibration:
 
 
 @dataclass(frozen=True)
+class Driver:
+    """What stands between lines of the controller and a motor.
+
+    `lines` are the controller's lines by what each does here; `duty` names the one whose share of time at high is the
+    power. `table` says what the motor does at which levels of the others: `forward`, `backward`, `brake` or `coast`, in
+    the motor's own logical direction. The first row that fits counts; where none does, the motor coasts.
+    """
+
+    name: str
+    motor: str
+    lines: Mapping[str, str]
+    duty: str
+    table: tuple[tuple[Mapping[str, bool], str], ...]
+
+    def does(self, levels: Mapping[str, float]) -> tuple[str, float]:
+        """What the motor does, and its share of power in %, at these levels of the lines (0 to 100 %)."""
+        at = {role: levels.get(line, 0.0) for role, line in self.lines.items()}
+        duty = at[self.duty] if self.duty else 100.0
+        for row, does in self.table:
+            if all((at[role] > 0) == high for role, high in row.items()):
+                return does, duty
+        return "coast", duty
+
+
+@dataclass(frozen=True)
 class Rig:
     """A robot as described. `loop_us` is what one pass of its loop costs; `exclusive` groups contacts
     of which the hardware can read only one at a time; `source` the JSON it came from."""
@@ -118,6 +143,7 @@ class Rig:
     source: Mapping[str, Any] = field(default_factory=dict)
     calibration: Calibration = Calibration()
     physics: Physics = field(default_factory=Physics)
+    drivers: tuple[Driver, ...] = ()
 
     @cached_property
     def outputs(self) -> tuple[Part, ...]:

@@ -20,6 +20,7 @@ from geduld.language.quantities import (
     unit_from_text,
 )
 from geduld.language.words import WAYS, why_not_a_name
+from geduld.rig.drivers import read_drivers
 from geduld.rig.kinds import FOLLOWS, KINDS, Kind
 from geduld.rig.model import DEFAULT_LOOP_US, Calibration, Drive, Part, Rig
 from geduld.rig.physics import MotorPhysics, Mount, Physics, Positioner
@@ -30,7 +31,7 @@ MOST_RIG_BYTES = 200_000
 MOST_PARTS = 64
 _READ = Values(RigError, "rig")
 _wrong = _READ.wrong
-RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "body", "note")
+RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "body", "drivers", "note")
 PART_KEYS = (
     "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop",
     "physics", "note",
@@ -68,7 +69,8 @@ def rig_from_json(source: Any) -> Rig:
     drive = _drive(source.get("drive"), parts)
     calibration = _calibration(source.get("calibration", {}), drive)
     physics = _physics(source, parts)
-    return Rig(name, parts, drive, loop, at_end == "stop", groups, source, calibration, physics)
+    drivers = read_drivers(source.get("drivers", {}), parts)
+    return Rig(name, parts, drive, loop, at_end == "stop", groups, source, calibration, physics, drivers)
 
 
 def _part(name: str, table: Any) -> Part:

@@ -10,10 +10,11 @@ from typing import Any
 import numpy as np
 
 from geduld.binding import terms
-from geduld.run.program.compiler import Compiled, outside_the_lane, tables
+from geduld.run.program.compiler import PARAMETERS, Compiled, outside_the_lane, tables
 from geduld.run.program.functions import TOOLS, Finished
 from geduld.run.program.requests import NOTHING
 from geduld.script.ends import ERRORS, Idle, Left, TooMuch
+from geduld.script.lines import Lines
 from geduld.script.memory import SOURCE
 from geduld.script.quiet import Quiet
 from geduld.script.seeking import seek
@@ -68,9 +69,14 @@ def compile_script(
     functions = words.source()
     ahead = "reach" if writer.closed else "times"
     head = [
-        f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept, texts):",
+        f"def lane({PARAMETERS.format(ahead)}):",
         "    now = i = steps = acts = depth = over = here = 0",
         "    machine = machine_(event, most, texts)",
+        *(
+            ["    lines = lines_on_(rig_, put, control, line_at)"]
+            if any("lines.set(" in line for line in functions)
+            else []
+        ),
         "    random_ = machine.random",
         *(f"    {name} = machine.{method}" for name, method in (MACHINE | methods).items()),
         *(["    kept_ = kept_with_(channel)"] if not writer.closed else []),
@@ -109,6 +115,8 @@ def compile_script(
         **_ENGINE,
         **tools,
         "machine_": machine,
+        "lines_on_": Lines,
+        "rig_": words.rig,
         "lines_": [0] * len(head) + source.places + [0] * len(tail),
     }
     with warnings.catch_warnings():

@@ -13,6 +13,7 @@ from geduld.run.program.outputs import give
 from geduld.run.program.requests import SLEEP, Op
 from geduld.run.program.scalar import Names
 from geduld.run.program.writer import Writer
+from geduld.script.lines import outputs_on_lines
 from geduld.wordbook import bound
 from geduld.wordbook.bound import BoundWord, Given, Scale, Variant
 
@@ -48,6 +49,14 @@ class WordWriter(Writer):
 
     called_in = "line"
 
+    def set_line(self, level: int, step: terms.SetLine) -> None:
+        """Sets a line; which outputs that changes is not known here."""
+        pin = self.names.variable(step.pin) if isinstance(step.pin, int) else repr(step.pin)
+        value = self.names.scalar(step.level)
+        told = value if step.shares else f"(100.0 if {value} else 0.0)"
+        self.add(level, f"lines.set({pin}, {told}, now, {self.line(step)})")
+        self.forget(level, set(outputs_on_lines(self.rig)))
+
     def line(self, step: terms.Step) -> str:
         """The line of the call."""
         return self.called_in
@@ -81,11 +90,15 @@ class Words:
 
     def __init__(self, rig: Rig, words: Iterable[BoundWord], closed: bool, absent: str) -> None:
         self.absent = absent
+        self.rig = rig
         every = [item for word in words for variant in word.variants.values() for item in variant.steps]
         steps = list(terms.walk_steps(tuple(every)))
         self.names = WordNames()
-        outputs = frozenset(commanded(tuple(every)))
-        self.writer = WordWriter(rig, self.names, controlled(steps, rig), outputs, block, closed)
+        outputs = frozenset((*commanded(tuple(every)), *outputs_on_lines(rig)))
+        motors = controlled(steps, rig)
+        if any(isinstance(step, terms.SetLine) for step, _ in steps):
+            motors |= {driver.motor for driver in rig.drivers}
+        self.writer = WordWriter(rig, self.names, motors, outputs, block, closed)
         self.writer.depth = 1
         self.found: dict[tuple[int, tuple[str, ...]], Used] = {}
         self.functions: list[str] = []
@@ -149,6 +162,8 @@ class Words:
         return Used(name, timed, inline, vector, columns, word.absent is not None, _sleeps(variant), word.takes)
 
     def _convert(self, name: str, given: Given) -> None:
+        if given.what == bound.LINE:
+            return
         if given.what == bound.TEXT:
             self.writer.add(2, f"{name} = text_({name}, {given.name!r})")
             return

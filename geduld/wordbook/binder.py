@@ -83,10 +83,29 @@ class _WordBinder(Binder):
 
     def step(self, step: tree.Step) -> terms.Step:
         """One step. Raises Problem when the rig cannot do it."""
+        if isinstance(step, words.SetLine):
+            return self._set_line(step)
         if isinstance(step, words.SendGiven):
             kind = terms.Send if step.what == "send" else terms.Note
             return kind(step.span.line, self.texts[step.name])
         return super().step(step)
+
+    def _set_line(self, step: words.SetLine) -> terms.Step:
+        pin: str | int
+        if isinstance(step.pin, tree.Name) and step.pin.name in self.texts:
+            pin = self.texts[step.pin.name]
+        elif isinstance(step.pin, tree.Text | tree.Number):
+            pin = step.pin.text
+        else:
+            message = "A line is named by a parameter, or by its name."
+            raise Problem(
+                error("no-line", step.pin.span, message, 'Write for example: line pin at level, or: line "7" at 1')
+            )
+        level = self.scope.term(step.level)
+        if level.dimension not in (COUNT, RATIO):
+            message = f"A level is a share or a plain number, and this is {level.dimension}."
+            raise Problem(error("wrong-dimension", step.level.span, message, "Write for example: level from 0 to 255"))
+        return terms.SetLine(step.span.line, pin, level, level.dimension == RATIO)
 
 
 class _BookBinder:
@@ -224,10 +243,18 @@ class _BookBinder:
                 continue
             one = _given(parameter, dimension, part, role)
             given.append(one)
-            its = TEXT if role == bound.TEXT else one.unit.dimension if one.unit else dimension if one.scale else COUNT
+            its = (
+                TEXT
+                if role in (bound.TEXT, bound.LINE)
+                else one.unit.dimension
+                if one.unit
+                else dimension
+                if one.scale
+                else COUNT
+            )
             index = binder.hidden(its)
             kept.append(index)
-            if role == bound.TEXT:
+            if role in (bound.TEXT, bound.LINE):
                 binder.texts[parameter.name + words.PARAMETER] = index
             else:
                 lets[parameter.name + words.PARAMETER] = Value(terms.Variable(index, dimension=its), None, 1)
@@ -250,8 +277,7 @@ class _BookBinder:
     def _value(self, word: words.Word, value: tree.Expression, lets: dict[str, Value]) -> Variant:
         scope, answer = self.binder.scope, word.answer
         if isinstance(value, words.Line):
-            message = "This rig does not say what hangs on its lines."
-            raise Problem(error("no-lines", value.span, message, "Name the part instead of its line."))
+            value = value.pin  # a sensor's line is the port that it is plugged into
         if isinstance(value, tree.Text):
             return Variant(term=None)
         term = scope.named(lets, lambda: scope.term(value))
@@ -381,6 +407,10 @@ def _roles(word: words.Word) -> dict[str, str]:
                 roles[names[head]] = bound.PART
         elif isinstance(node, tree.Is) and isinstance(node.value, tree.Name) and node.value.name in names:
             roles[names[node.value.name]] = bound.PART
+        elif isinstance(node, words.Line) and isinstance(node.pin, tree.Name) and node.pin.name in names:
+            roles[names[node.pin.name]] = bound.PART
+        elif isinstance(node, words.SetLine) and isinstance(node.pin, tree.Name) and node.pin.name in names:
+            roles[names[node.pin.name]] = bound.LINE
         elif isinstance(node, words.WhenEdge):
             roles |= {names[node.contact]: bound.PART} if node.contact in names else {}
             roles |= {names[node.handler]: bound.HANDLER} if node.handler in names else {}

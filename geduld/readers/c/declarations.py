@@ -13,6 +13,7 @@ from geduld.readers.c.syntax import first_in, named, not_read, span_of, text_of
 from geduld.readers.c.types import Array, Pointer, Struct, Type
 
 MOST_ITEMS = 100_000
+AUTO = types.Void()  # stands for the type of what a variable is given first
 
 
 class Declarations:
@@ -50,7 +51,7 @@ class Declarations:
         elif node.type == "class_specifier":
             raise not_read(node, "classes", "Use functions, and a struct for values that belong together.")
         elif node.type == "placeholder_type_specifier":
-            raise not_read(node, "auto", "Write the type, for example int.")
+            return AUTO
         raise not_read(node, "this type", "Use int, float, bool, or a struct of these.")
 
     def enum(self, node: Node) -> Type:
@@ -101,14 +102,12 @@ class Declarations:
         inner = node.child_by_field_name("declarator")
         if node.type == "array_declarator" and inner is not None:
             size = node.child_by_field_name("size")
-            if size is None and in_parameter:
-                return self.declared(inner, Pointer(base) if not isinstance(base, Pointer) else base, in_parameter)
-            count = -1 if size is None else self.number(size)
-            if count > MOST_ITEMS:
-                message = f"An array has at most {MOST_ITEMS:,} places."
-                raise Problem(error("too-long", span_of(node), message, "Make it shorter."))
-            if in_parameter:
+            if in_parameter and inner.type != "array_declarator":
                 return self.declared(inner, Pointer(base), in_parameter)
+            count = -1 if size is None else self.number(size)
+            if count > MOST_ITEMS or (count < 1 and size is not None):
+                message = f"An array has 1 to {MOST_ITEMS:,} places."
+                raise Problem(error("array-size", span_of(node), message, "Write how many values it is for."))
             return self.declared(inner, Array(base, count), in_parameter)
         if node.type == "pointer_declarator" and inner is not None:
             if base == types.CHAR:

@@ -415,11 +415,11 @@ class Expressions:
         raise not_read(node, "this type", "Write a simple type.")
 
     def _sizeof_expression(self, node: Node) -> Value:
-        kind_node, inner = node.child_by_field_name("type"), part(node, "value")
+        kind_node = node.child_by_field_name("type")
         if kind_node is not None:
             kind = self.described(kind_node)
         else:
-            bare = inner
+            bare = inner = part(node, "value")
             while bare.type == "parenthesized_expression":
                 bare = first_in(bare)
             named_type = self.names.type(text_of(bare)) if bare.type == "identifier" else None
@@ -613,6 +613,8 @@ class Expressions:
                 unknown.append(f"port_({value.text}, {word.name!r})")
             elif one.what == bound.TEXT:
                 values.append(self.fitted(value, types.TEXT, given[index]))
+            elif one.what == bound.LINE:
+                values.append(value.text)
             else:
                 values.append(self.fitted(value, types.DOUBLE, given[index]))
         if len(given) > len(wanted):
@@ -737,6 +739,8 @@ class Expressions:
             return Value("rand_()", self.int)
         if name == "srand" and len(given) == 1:
             return Value(f"srand_({self.value(given[0], self.int)})", types.VOID)
+        if name in ("exit", "abort"):
+            return Value("exit_()", types.VOID)
         if name in ("malloc", "free", "scanf", "sprintf", "strcpy", "strcat", "memset", "memcpy", "fopen"):
             raise not_read(node, f"{name}()", "Use variables and arrays; a robot program needs none of it.")
         hint = self.unknown(callee, name)

@@ -8,6 +8,7 @@ from tree_sitter import Node
 
 from geduld.language.messages import Problem, error
 from geduld.readers.c import types
+from geduld.readers.c.declarations import AUTO
 from geduld.readers.c.expressions import Expressions, Value
 from geduld.readers.c.names import Function, Variable
 from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, span_of, text_of, walk
@@ -20,7 +21,7 @@ from geduld.script.waiting import leave_out
 
 MOST_BLOCKS, MOST_DEPTH = 18, 60
 _ENGINE = "now, i, steps, acts, depth"
-_CONST = "const"
+_CONST = {"const", "constexpr"}
 
 
 @dataclass(eq=False)
@@ -146,6 +147,8 @@ class Statements(Expressions):
                 raise Problem(error("no-object", span_of(node), message, "Write it without empty brackets."))
             return  # a prototype
         name, kind = self.declarations.declared(inner, base)
+        if kind is AUTO and given is not None and given.type != "initializer_list":
+            kind = self.expression(given).kind
         if name in self.scopes[-1] if self.scopes else name in self.names.globals:
             message = f'"{name}" is declared twice here.'
             raise Problem(error("name-taken", span_of(inner), message, "Take one away, or rename it."))
@@ -165,7 +168,7 @@ class Statements(Expressions):
             self._static(name, kind, value, node)
             return
         variable = self.declare(name, kind, self.at_top)
-        if value is not None and _CONST in words and isinstance(value.constant, int | float):
+        if value is not None and words & _CONST and isinstance(value.constant, int | float):
             fitted = self.fitted(value, kind, node)
             known = self._fitted_constant(value, kind)
             variable.constant = known

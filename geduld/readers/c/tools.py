@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from geduld.readers.c.types import Int
+from geduld.script.ends import Left
 from geduld.script.machine import Machine
 
 _FORMAT = re.compile(r"%([-+ #0]*)(\d*)(?:\.(\d*))?(?:hh|h|ll|l|z|L)?([diufFeEgGxXoscp%])")
@@ -108,6 +109,10 @@ def _safe(name: str) -> Any:
     return work
 
 
+def _exit() -> None:
+    raise Left
+
+
 def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
     found = table.get(key)
     if found is None:
@@ -178,6 +183,7 @@ TOOLS: dict[str, Any] = {
     "min_": min,
     "max_": max,
     "chosen_": _chosen,
+    "exit_": _exit,
     "bisect_": bisect_right,
     **{f"math_{name}": _safe(name) for name in _MATH.split()},
 }

@@ -12,6 +12,7 @@ from geduld.binding.terms import Threshold
 from geduld.language.messages import Hint, error
 from geduld.readers.python.imports import Own
 from geduld.readers.python.names import Scope, inside
+from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.translate import Names
 from geduld.readers.python.unread import span_of
 from geduld.script.slips import slipped_unit
@@ -177,7 +178,7 @@ class PythonHints:
         names = self.names
         if scope.holder(node.id) is not None or node.id in names.meanings or node.id == "__name__":
             return
-        if node.id in _PYTHON:
+        if node.id in _PYTHON or node.id in PLAIN_BASES:
             return
         message = f'Nothing is called "{node.id}" here, so the program breaks off when it comes to this.'
         remedy = "Correct the name, give it a value first, or import it."

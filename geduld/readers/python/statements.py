@@ -19,6 +19,8 @@ from geduld.script.waiting import Waiting, leave_out
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 MOST_BLOCKS = 18
+# Bases that change nothing about what is read of a class: its values stand for themselves.
+PLAIN_BASES = ("object", "Enum", "IntEnum")
 _ENGINE = "now, i, steps, acts, here, depth, over"
 
 
@@ -416,7 +418,7 @@ class Statements(Expressions):
 
     def _classdef_(self, node: ast.ClassDef, scope: Scope) -> None:
         inner = self.names.scopes[node]
-        bases = ", ".join(self.expression(base, scope) for base in node.bases)
+        bases = ", ".join(self.expression(base, scope) for base in node.bases if _named(base) not in PLAIN_BASES)
         self.add(f"class {self.name(node.name, scope)}({bases}):")
         self.body(node.body, inner)
 
@@ -449,6 +451,11 @@ def _number(node: ast.expr) -> float | None:
     if isinstance(node, ast.Constant) and type(node.value) in (int, float) and abs(node.value) < 1e15:  # type: ignore[arg-type]
         return float(node.value)  # type: ignore[arg-type]
     return None
+
+
+def _named(node: ast.expr) -> str:
+    """The last name of a base."""
+    return node.id if isinstance(node, ast.Name) else node.attr if isinstance(node, ast.Attribute) else ""
 
 
 def _called(node: ast.expr) -> str:

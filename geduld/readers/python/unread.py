@@ -51,6 +51,7 @@ def span_of(node: ast.AST) -> Span:
 
 def unread(module: ast.Module) -> Iterator[Hint]:
     """Everything in a program that is not read."""
+    alone = {id(node.value) for node in ast.walk(module) if isinstance(node, ast.Expr)}
     for node in ast.walk(module):
         found = _STATEMENTS.get(type(node))
         if found:
@@ -68,7 +69,7 @@ def unread(module: ast.Module) -> Iterator[Hint]:
         elif isinstance(node, ast.Constant) and isinstance(node.value, bytes | complex):
             kind = "bytes" if isinstance(node.value, bytes) else "complex numbers"
             yield not_read(node, kind, "Write a text, or a plain number.")
-        elif isinstance(node, ast.Constant) and node.value is ...:
+        elif isinstance(node, ast.Constant) and node.value is ... and id(node) not in alone:
             yield not_read(node, "...", "Write pass.")
         elif isinstance(node, ast.MatMult):
             yield not_read(module, "the sign @", "Write * instead.")
@@ -90,7 +91,7 @@ def _class(node: ast.ClassDef) -> Iterator[Hint]:
     if len(node.bases) > 1:
         yield not_read(node, "classes with two bases", "Let the class have one base.")
     for base in node.bases:
-        if not isinstance(base, ast.Name):
+        if not isinstance(base, ast.Name | ast.Attribute):
             yield not_read(base, "this base of a class", "Name a class of the program.")
     for statement in node.body:
         simple = isinstance(statement, ast.FunctionDef | ast.Pass | ast.Assign | ast.AnnAssign)

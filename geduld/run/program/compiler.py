@@ -23,6 +23,8 @@ from geduld.run.search.search import Condition
 
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
 _SHARED = "# what the lanes share"
+# What a lane is given by a run; in the middle how it looks at what comes next.
+PARAMETERS = "put, do, channel, event, looped, control, encoder, {}, end, loop, most, kept, texts, line_at"
 
 
 @dataclass
@@ -66,7 +68,7 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
     ahead = "reach" if closed else "times"
     source = "\n".join(
         [
-            f"def lane(put, do, channel, event, looped, control, encoder, {ahead}, end, loop, most, kept, texts):",
+            f"def lane({PARAMETERS.format(ahead)}):",
             "    now = i = steps = 0",
             *variables,
             *channels,
@@ -200,6 +202,8 @@ def _step(writer: Writer, level: int, step: terms.Step) -> None:
             writer.add(level, f"event(now, 'send', {writer.line(step)}, {writer.text(step.text)})")
         case terms.Note():
             writer.add(level, f"event(now, 'note', {writer.line(step)}, {writer.text(step.text)})")
+        case terms.SetLine():
+            writer.set_line(level, step)
         case terms.Finish():
             writer.add(level, f"event(now, 'finish', {writer.line(step)}, {writer.text(step.why or '')})")
             writer.add(level, "raise Finished(now)")

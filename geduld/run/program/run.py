@@ -109,6 +109,7 @@ class Run(ABC):
             min(LEAST_STEPS + 10 * self.lasts // self.rig.loop_us, MOST_STEPS),
             self.values,
             self._texts(),
+            journal.line_at,
         )
 
     @abstractmethod
@@ -138,6 +139,10 @@ class Run(ABC):
     def program(self) -> tuple[Bar, ...]:
         """Which line waited when."""
         return self.journal.program(self.end)
+
+    def lines(self) -> Mapping[str, Signal]:
+        """The levels of the controller's lines that were ever set, in %."""
+        return self.journal.line_signals()
 
     def set_by(self) -> Mapping[str, int]:
         """The line that commanded each output last."""

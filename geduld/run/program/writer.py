@@ -52,6 +52,10 @@ class Writer:
         """A line of source."""
         self.lines.append("    " * level + text)
 
+    def set_line(self, level: int, step: terms.SetLine) -> None:
+        """Sets a line of the controller. Raises TypeError: only words do that."""
+        raise TypeError("a behaviour sets no lines")
+
     def line(self, step: terms.Step) -> str:
         """The line that a step stands in, as source."""
         return str(step.line)

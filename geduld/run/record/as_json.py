@@ -36,6 +36,7 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
         },
         "commands": {name: signal_pairs(signal, parts[name]) for name, signal in record.commands.items()},
         "controls": {name: control_pairs(signal) for name, signal in record.controls.items()},
+        **({"lines": {name: _line_pairs(signal) for name, signal in record.lines.items()}} if record.lines else {}),
         "program": [
             {"lane": bar.lane, "line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state}
             for bar in record.program
@@ -80,6 +81,11 @@ def _place(pose: Poses | None) -> dict[str, Any]:
         for name, signal in pose.angles.items()
     }
     return {"floor": dict(pose.floor), "things": moved, "angles": angles}
+
+
+def _line_pairs(signal: Signal) -> list[list[float]]:
+    """The level of a line, as pairs of seconds and %."""
+    return [[tick / 1e6, level] for tick, level in zip(*_lists(signal), strict=True)]
 
 
 def control_pairs(signal: Signal) -> list[list[float | str]]:

@@ -34,6 +34,7 @@ class Journal:
         self.levels: dict[str, list[float] | array[float]] = {name: [level] for name, level in rig.at_rest}
         self.set_by: dict[str, int | Callable[[], int | None]] = {}
         self.controls: dict[str, list[tuple[int, int]]] = {}
+        self.line_levels: dict[str, list[tuple[int, float]]] = {}
         self.measured: set[int] = set()
         self.texts = texts
         self.events: list[Event] = []
@@ -99,6 +100,21 @@ class Journal:
             entries.pop()
         if not entries or entries[-1][1] != code:
             entries.append((now, code))
+
+    def line_at(self, name: str, level: float, now: int) -> None:
+        """Notes the level of a line of the controller from now on, in %: the last of an instant counts."""
+        entries = self.line_levels.setdefault(name, [(0, 0.0)])
+        if entries[-1][0] == now:
+            entries.pop()
+        if not entries or entries[-1][1] != level:
+            entries.append((now, level))
+
+    def line_signals(self) -> dict[str, Signal]:
+        """The levels of the lines that were ever set."""
+        return {
+            name: Signal(np.array([tick for tick, _ in entries], np.int64), np.array([level for _, level in entries]))
+            for name, entries in self.line_levels.items()
+        }
 
     def move_measured(self, tick: int, line: int, text: str) -> None:
         """Notes, once for each line, how the way of its moves is measured."""

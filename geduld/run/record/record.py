@@ -118,6 +118,9 @@ class Details(Protocol):
     def set_by(self) -> Mapping[str, int]:
         """The line that commanded each output last."""
 
+    def lines(self) -> Mapping[str, Signal]:
+        """The levels of the controller's lines that were ever set, in %."""
+
 
 @dataclass
 class Record:
@@ -185,6 +188,11 @@ class Record:
         return self.details.made_from()
 
     @cached_property
+    def lines(self) -> Mapping[str, Signal]:
+        """The levels of the controller's lines that were ever set, in %: of programs that set lines."""
+        return self.details.lines()
+
+    @cached_property
     def set_by(self) -> Mapping[str, int]:
         """The line that commanded each output last. Not exported."""
         return self.details.set_by()
@@ -192,7 +200,7 @@ class Record:
     def written(self) -> Record:
         """The same record with all its details told: it no longer needs the run, and can go to another process."""
         details = Written(
-            self.commands, self.readings, self.program, self.controls, self.trust, self.made_from, self.pose
+            self.commands, self.readings, self.program, self.controls, self.trust, self.made_from, self.pose, self.lines
         )
         return replace(self, details=details)
 
@@ -228,6 +236,7 @@ class Written:
     of_trust: Mapping[str, int] = field(default_factory=dict)
     of_sources: Mapping[str, Any] = field(default_factory=dict)
     of_poses: Poses | None = None
+    of_lines: Mapping[str, Signal] = field(default_factory=dict)
 
     def commands(self) -> Mapping[str, Signal]:
         """As written."""
@@ -256,6 +265,10 @@ class Written:
     def made_from(self) -> Mapping[str, Any]:
         """As written."""
         return self.of_sources
+
+    def lines(self) -> Mapping[str, Signal]:
+        """As written."""
+        return self.of_lines
 
     def set_by(self) -> Mapping[str, int]:
         """Not written."""
