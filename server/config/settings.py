@@ -89,7 +89,11 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
-    "ENUM_NAME_OVERRIDES": {"VerdictWord": "server.shelf.answers.VERDICTS"},
+    "ENUM_NAME_OVERRIDES": {
+        "VerdictWord": "server.shelf.answers.VERDICTS",
+        "LanguageWord": "geduld.readers.reading.LANGUAGES",
+        "WordbookLanguage": "geduld.wordbook.tree.LANGUAGES",
+    },
     "OAS_VERSION": "3.1.0",
     "COMPONENT_SPLIT_REQUEST": True,
     "POSTPROCESSING_HOOKS": [

@@ -18,6 +18,7 @@ from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.bound import PART, BoundBook, BoundWord
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
+from geduld.wordbook.tree import LANGUAGES
 from server.config.apart import TookTooLong, TooLong, in_turn
 from server.config.owned import OwnedField, OwnedViewSet, teacher_of
 from server.config.rows import BrokenRow
@@ -30,6 +31,11 @@ from server.shelf.unpacked import core_trace
 MOST_SECONDS = 5.0
 
 
+@extend_schema_field({"type": ["number", "string", "null"]})
+class DefaultField(serializers.JSONField):
+    """What is given for a parameter where a program gives nothing."""
+
+
 class ParameterSerializer(serializers.Serializer):
     """A parameter of a word: its name, what is given for it, and in which unit or on which scale."""
 
@@ -37,7 +43,7 @@ class ParameterSerializer(serializers.Serializer):
     what = serializers.CharField(help_text="number, part, text, line or handler")
     unit = serializers.CharField(allow_blank=True)
     scale = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    default = serializers.JSONField(allow_null=True)
+    default = DefaultField(allow_null=True)
 
 
 class WordSerializer(serializers.Serializer):
@@ -77,7 +83,7 @@ class WordbookSerializer(BrokenRow, serializers.ModelSerializer):
         """Which text this is, for changes that start from it."""
         return version_of(book.text)
 
-    @extend_schema_field(serializers.ChoiceField(choices=["python", "c"]))
+    @extend_schema_field(serializers.ChoiceField(choices=LANGUAGES))
     def get_language(self, book: Wordbook) -> str:
         """The language of the programs that it is for."""
         return _bound(book).book.language

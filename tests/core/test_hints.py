@@ -13,6 +13,7 @@ from geduld.rig.reader import rig_from_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.trace_csv import read_trace
+from tests.core.test_script_hints import PYTHON, C
 from tests.glasshouse import DEMO, ROOT, SMALL, cart, garden_moves, on_floors, program, small_rig, trace
 
 KEYS = {"red": {"kind": "key", "port": "K1"}, "green": {"kind": "key", "port": "K2"}}
@@ -190,7 +191,9 @@ class Pairs(unittest.TestCase):
 
     def test_every_hint_has_a_pair_and_a_page(self):
         tested = {row[0] for row in (*PROGRAMS, *TRACES, *FLOORS)}
-        source = "".join(path.read_text() for path in (ROOT / "geduld" / "hints").glob("*.py"))
+        tested |= {row[0] for row in (*PYTHON, *C) if row[3] is not None}  # the others are errors
+        paths = [*(ROOT / "geduld" / "hints").glob("*.py"), *(ROOT / "geduld" / "readers").glob("*/hints.py")]
+        source = "".join(path.read_text() for path in paths)
         raised = set(re.findall(r'(?:warning|advice|error)\(\s*"([a-z-]+)"', source))
         pages = set(re.findall(r"^## `([a-z-]+)`", (ROOT / "docs" / "hints.md").read_text(), re.MULTILINE))
         self.assertEqual((raised, pages), (tested, tested))

@@ -90,14 +90,18 @@ class Pins(unittest.TestCase):
                 self.assertEqual(program.errors, ())
                 record = Runner(program).run(trace)
                 told = {
-                    name: [(tick // 1000, value) for tick, value in zip(s.times.tolist(), s.values.tolist(), strict=True)]
+                    name: [
+                        (tick // 1000, value) for tick, value in zip(s.times.tolist(), s.values.tolist(), strict=True)
+                    ]
                     for name, s in record.commands.items()
                 }
                 self.assertEqual(told["left"], [(0, 20.0), (100, -20.0), (200, -100.0), (300, 0.0)])
                 self.assertEqual(told["right"], [(0, 100.0), (200, 0.0), (400, 100.0)])
                 self.assertEqual(told["lamp"], [(0, 0.0), (300, 50.0)])
                 controls = record.controls["right"]
-                self.assertEqual((controls.times.tolist(), controls.values.tolist()), ([0, 200_000, 400_000], [0.0, 2.0, 0.0]))
+                self.assertEqual(
+                    (controls.times.tolist(), controls.values.tolist()), ([0, 200_000, 400_000], [0.0, 2.0, 0.0])
+                )
                 self.assertEqual(record.controls["left"].values.tolist()[-1], 3.0, "both low: it coasts")
                 lines = record_to_json(record)["lines"]
                 self.assertEqual(lines["7"], [[0.0, 100.0], [0.1, 0.0]])

@@ -32,6 +32,7 @@ class PythonHints:
     def __init__(self, names: Names) -> None:
         self.names = names
         self.scope_of: dict[ast.AST, Scope] = {}
+        self.annotations = _annotations(names.module)
         for node, scope in sorted(names.scopes.items(), key=lambda pair: pair[1].depth):
             body = node.body if isinstance(node, ast.Module | ast.FunctionDef | ast.ClassDef) else [node]
             for item in body if isinstance(body, list) else [body]:
@@ -178,6 +179,8 @@ class PythonHints:
         names = self.names
         if scope.holder(node.id) is not None or node.id in names.meanings or node.id == "__name__":
             return
+        if id(node) in self.annotations:
+            return
         if node.id in _PYTHON or node.id in PLAIN_BASES:
             return
         message = f'Nothing is called "{node.id}" here, so the program breaks off when it comes to this.'
@@ -256,6 +259,17 @@ class PythonHints:
             if len(values) == 1 and values[0][0] is not None and not isinstance(values[0][0], ast.Name):
                 return self._literal(values[0][0], values[0][1])
         return None
+
+
+def _annotations(module: ast.Module) -> set[int]:
+    """The nodes that only say of what type something is."""
+    said: list[ast.expr | None] = []
+    for node in ast.walk(module):
+        if isinstance(node, ast.AnnAssign | ast.arg):
+            said.append(node.annotation)
+        elif isinstance(node, ast.FunctionDef):
+            said.append(node.returns)
+    return {id(inner) for item in said if item is not None for inner in ast.walk(item)}
 
 
 def _own(item: ast.Break, loop: ast.While) -> bool:
