@@ -77,12 +77,22 @@ setup_web() {
     stamped web/dist.stamp "$sources" build_web || fail "The web app could not be built."
 }
 
-setup_browser() {
-    [ -x /usr/bin/chromium ] && [ -x /usr/bin/chromedriver ] && fc-list 2>/dev/null | grep -q . && return 0
-    echo "Installing Chromium for the browser tests ..."
+install_packages() {
     local sudo=""
     [ "$(id -u)" -eq 0 ] || sudo="sudo"
     $sudo apt-get update -qq
-    $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
-        chromium chromium-driver fontconfig fonts-dejavu-core >/dev/null
+    $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@" >/dev/null
+}
+
+setup_browser() {
+    [ -x /usr/bin/chromium ] && [ -x /usr/bin/chromedriver ] && fc-list 2>/dev/null | grep -q . && return 0
+    echo "Installing Chromium for the browser tests ..."
+    install_packages chromium chromium-driver fontconfig fonts-dejavu-core
+}
+
+# The tests hold the reading of C programs against what a real compiler makes of them.
+setup_compiler() {
+    command -v g++ >/dev/null && return 0
+    echo "Installing g++ for the tests of C programs ..."
+    install_packages g++ libc6-dev
 }

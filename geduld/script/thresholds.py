@@ -10,8 +10,8 @@ from geduld.wordbook.bound import NUMBER, BoundWord
 
 def threshold(word: BoundWord, number: float, span: Span) -> Threshold | None:
     """A plain number that a word's value is compared with, as a handle; None where the word is no plain reading."""
-    if word.what != NUMBER or len(word.variants) != 1:
-        return None
+    if word.what != NUMBER or len(word.variants) != 1 or number <= 0:
+        return None  # what is compared with nothing, or with less, asks whether there is a reading
     variant = next(iter(word.variants.values()))
     if not isinstance(variant.term, terms.Reading):
         return None

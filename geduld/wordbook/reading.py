@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from geduld.language import tree
@@ -59,10 +60,10 @@ class _Reader:
     def _section(self, line: Line) -> None:
         cursor = Cursor(line)
         first = cursor.next()
-        if any(words.PARAMETER in token.text for token in line.tokens):
-            raise Problem(
-                error("stray-character", first.span, "This line has a letter that no name has.", "Delete it.")
-            )
+        for token in _tokens(line):
+            if words.PARAMETER in token.text and token.kind == "word":
+                message = "This name has a letter that no name has."
+                raise Problem(error("stray-character", token.span, message, "Delete it."))
         word = first.text
         if word == "wordbook":
             self._once(self.title is not None, first)
@@ -169,6 +170,13 @@ class _Reader:
         return words.Word(
             spelled, given, answer, body, value, span, span=head, before=line.before, comment=line.comment
         )
+
+
+def _tokens(line: Line) -> Iterator[Token]:
+    """The tokens of a line and of those under it."""
+    yield from line.tokens
+    for child in line.children:
+        yield from _tokens(child)
 
 
 def _name(cursor: Cursor, example: str) -> Token:

@@ -1,0 +1,47 @@
+"""A class in Python and C: its words, a hand-in at its failing moment, and what could not be read."""
+
+import unittest
+
+from tests.browser.app import BrowserTest
+
+
+class Wordbooks(BrowserTest):
+    def test_from_the_words_to_a_hand_in_at_its_failing_moment(self):
+        app = self.app
+        app.open("/")
+        app.press("barrow in Python", "section[aria-label='Wordbooks'] a")
+        app.sees("No message: every word fits the rig.")
+        app.press("ahead(", "[aria-label='Words'] button")
+        app.press("Call it")
+        app.sees("The program gets")
+        app.sees("The call takes 4 ms.")
+        app.picture("wordbook")
+        self.assert_clean()
+        app.press("Wheel.spin(", "[aria-label='Words'] button")
+        app.press("Call it")
+        app.sees("left is set to 100 %")
+        app.open("/")
+        app.press("Docking in Python and C", "section[aria-label='Exercises'] a")
+        app.find("section[aria-label='Wordbooks'] label", "barrow in C")
+        self.assert_clean()
+        app.press("Grade the class")
+        app.find("button", "All graded")
+        app.find("[aria-label='What could not be read']", "flash_lights")
+        app.picture("mark-sheet-code")
+        self.assert_clean()
+        cell = app.find("tr", "freya-okoro").find_element("css selector", "[data-cell='Stops at the barrel']")
+        cell.click()
+        app.find("[data-lane='valve']")
+        app.until(lambda: "while bumped:" in app.program(), "the student's own text")
+        app.sees("stands here without its brackets")
+        app.find("[data-handle='knob']")
+        app.picture("hand-in-python")
+        self.assert_clean()
+        app.drag_handle("range", -20)
+        app.until(lambda: "ahead() < 40:" not in app.program(), "a drag writes the number into the student's text")
+        app.press("Back to the hand-in")
+        app.until(lambda: "ahead() < 40:" in app.program(), "nothing that was handed in is changed")
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,95 @@
+"""Wordbooks over HTTP, and hand-ins in Python and C from the upload to the mark sheet."""
+
+from server.exercises.models import Exercise
+from server.shelf.models import Wordbook
+from tests.glasshouse import DEMO
+from tests.server.test_server import ServerTest
+
+CLASS = DEMO / "code-class"
+
+
+class Wordbooks(ServerTest):
+    def setUp(self):
+        super().setUp()
+        self.exercise = Exercise.objects.get(title="Docking in Python and C")
+        self.books = {book["language"]: book for book in self.get("wordbooks")}
+
+    def test_a_wordbook_is_written_tried_and_kept(self):
+        book = self.books["python"]
+        self.assertEqual(
+            (book["title"], book["hints"], book["used_by"]), ("barrow in Python", [], [self.exercise.title])
+        )
+        self.assertIn("Wheel.spin", [word["name"] for word in book["words"]])
+        path = f"wordbooks/{book['id']}"
+        wrong = book["text"].replace("valve at share", "valvve at share")
+        kept = self.send("patch", path, {"text": wrong, "started_from": book["version"]})
+        self.assertEqual([(hint["code"], hint["line"]) for hint in kept["hints"]], [("unknown-part", 13)])
+        self.send("patch", path, {"text": "late", "started_from": book["version"]}, 409)
+        self.send("patch", path, {"text": book["text"] + "\n\n\n", "started_from": kept["version"]})
+        tidied = self.send("post", f"{path}/tidy", {"rig": book["rig"]})
+        self.assertEqual(tidied["text"], book["text"])
+        trace = next(item for item in self.get("traces") if item["name"] == "Dry day")["id"]
+        asked = {"text": book["text"], "trace": trace, "at": 5}
+        tried = self.send("post", f"{path}/try", {**asked, "word": "ahead", "values": []})
+        self.assertEqual((tried["lasted"], tried["problem"]), (0.004, ""))
+        self.assertGreater(float(tried["value"]), 50)
+        tried = self.send("post", f"{path}/try", {**asked, "word": "Wheel.spin", "values": ["M1", 30]})
+        self.assertEqual(tried["commands"], [{"part": "left", "after": 0.0, "value": 30.0, "unit": "%"}])
+        self.send("post", f"{path}/try", {**asked, "word": "ahead", "values": [{}]}, 400)
+        self.send("delete", path, None, 409)
+        made = self.send("post", "wordbooks", {"rig": book["rig"], "text": 'wordbook "mine"\nreads c\n'}, 201)
+        self.assertEqual((made["title"], made["language"]), ("mine", "c"))
+        self.send("delete", f"wordbooks/{made['id']}", None, 204)
+
+    def test_hand_ins_in_two_languages_from_upload_to_marks(self):
+        path = f"exercises/{self.exercise.pk}"
+        self.exercise.hand_ins.all().delete()
+        for name in ("bela-torvald.py", "nadja-everett.c", "wilma-doherty.c", "xaver-molina.c"):
+            made = self.upload(f"{path}/hand-ins", name, (CLASS / name).read_bytes(), 201)[0]
+            self.assertEqual(
+                (made["student"], made["language"]),
+                (name.split(".")[0], {"py": "python", "c": "c"}[name.split(".")[1]]),
+            )
+        rows = {row["student"]: row for row in self.graded(self.exercise)["rows"]}
+        self.assertEqual([rows[name]["points"] for name in ("bela-torvald", "nadja-everett")], [14, 14])
+        self.assertEqual(rows["xaver-molina"]["unread"], [])
+        self.assertIn('There is nothing called "flash_lights" here.', rows["wilma-doherty"]["unread"])
+        self.assertEqual({mark["verdict"] for mark in rows["wilma-doherty"]["marks"]}, {"not read"})
+        # A word more, and what was written with it is stale.
+        book = Wordbook.objects.get(title="barrow in C")
+        book.text += "\nword flash_lights(times):\n    lamp at 100 % for 0.1 s\n"
+        book.save()
+        self.assertTrue(all(row["stale"] for row in self.get(f"{path}/sheet")["rows"]))
+        rows = {row["student"]: row for row in self.graded(self.exercise)["rows"]}
+        self.assertFalse(any("flash_lights" in what for what in rows["wilma-doherty"]["unread"]))
+
+    def test_the_bench_runs_programs_with_their_words(self):
+        trace = next(item for item in self.get("traces") if item["name"] == "Dry day")
+        question = {
+            "rig": trace["rig"],
+            "trace": trace["id"],
+            "text": (CLASS / "tadeo-klein.c").read_text(),
+            "language": "c",
+        }
+        without = self.send("post", "bench/run", question)
+        self.assertEqual(without["hints"][0]["code"], "unknown-module")
+        answer = self.send("post", "bench/run", {**question, "wordbooks": [book["id"] for book in self.books.values()]})
+        self.assertEqual(answer["run"]["why"], "idle")
+        codes = {hint["code"] for hint in answer["hints"]}
+        self.assertTrue({"empty-body", "never-changes", "left-running"} <= codes)
+        handles = {(item["part"], item["line"]): item for item in answer["thresholds"]}
+        self.assertEqual(round(handles["knob", 6]["per_part_unit"], 6), 10.23)
+        self.assertEqual(answer["run"]["program"][0]["line"], 7)
+
+    def test_another_teachers_wordbooks_are_not_there(self):
+        Wordbook.objects.update(owner=self.stranger)
+        self.assertEqual(self.get("wordbooks"), [])
+        self.send("patch", f"exercises/{self.exercise.pk}", {"wordbooks": [self.books["c"]["id"]]}, 400)
+        trace = self.get("traces")[0]
+        asked = {"rig": trace["rig"], "text": "import barrow\n", "language": "python"}
+        answer = self.send("post", "bench/run", {**asked, "wordbooks": [self.books["python"]["id"]]})
+        self.assertEqual(answer["hints"][0]["code"], "unknown-module")
+
+    def graded(self, exercise):
+        self.send("post", f"exercises/{exercise.pk}/grade", {})
+        return self.get(f"exercises/{exercise.pk}/sheet")
