@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass, replace
 
@@ -333,7 +334,9 @@ class Expressions:
         """The value of an operation, worked out where both sides are known."""
         if isinstance(left.constant, int | float) and isinstance(right.constant, int | float):
             try:
-                found = eval(text, {"__builtins__": {}, "int_": int, **TOOLS})  # of our own source, over two numbers
+                found = eval(
+                    text, {"__builtins__": {}, "int_": int, "inf": math.inf, "nan": math.nan, **TOOLS}
+                )  # of our own source, over two numbers
             except (ZeroDivisionError, OverflowError, ValueError):
                 return Value(text, kind)
             found = int(found) if isinstance(found, bool) else found
@@ -377,8 +380,7 @@ class Expressions:
         return self._folded(f"(-{text})", kind, value, nothing)
 
     def _conditional_expression(self, node: Node) -> Value:
-        test, yes, no = (node.child_by_field_name(name) for name in ("condition", "consequence", "alternative"))
-        assert test is not None and yes is not None and no is not None
+        test, yes, no = part(node, "condition"), part(node, "consequence"), part(node, "alternative")
         one, other = self.expression(yes), self.expression(no)
         kind = one.kind
         if types.is_number(one.kind) and types.is_number(other.kind) and one.kind != other.kind:
