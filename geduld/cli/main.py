@@ -57,6 +57,12 @@ def _parser() -> argparse.ArgumentParser:
     form.add_argument("program", type=Path)
     form.add_argument("--check", action="store_true", help="change nothing; exit with 1 if it would change")
 
+    translate = command("translate", "translating", "translate_", "Write a behaviour in a class's language.")
+    translate.add_argument("behaviour", type=Path)
+    translate.add_argument("--rig", type=Path, required=True)
+    translate.add_argument("--words", type=Path, required=True, metavar="W.geduld", help="the class's wordbook")
+    translate.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
+
     run = command("run", "running", "run", "Run a program on a trace or on a floor.")
     run.add_argument("program", type=Path)
     run.add_argument("--rig", type=Path, required=True)

@@ -388,7 +388,7 @@ def _names(word: words.Word, name: str) -> bool:
     return any(
         getattr(node, key, None) is not None and str(getattr(node, key)).partition(".")[0] == name
         for node in _walk((word.body, word.value))
-        for key in ("target", "name", "contact")
+        for key in ("target", "name")
     )
 
 
@@ -411,9 +411,6 @@ def _roles(word: words.Word) -> dict[str, str]:
             roles[names[node.pin.name]] = bound.PART
         elif isinstance(node, words.SetLine) and isinstance(node.pin, tree.Name) and node.pin.name in names:
             roles[names[node.pin.name]] = bound.LINE
-        elif isinstance(node, words.WhenEdge):
-            roles |= {names[node.contact]: bound.PART} if node.contact in names else {}
-            roles |= {names[node.handler]: bound.HANDLER} if node.handler in names else {}
     return roles
 
 
@@ -430,7 +427,7 @@ def _renamed(item: Any, names: dict[str, str]) -> Any:
         value = getattr(item, found.name)
         if isinstance(value, tuple | tree.Node) and found.name not in ("span", "name_span"):
             changes[found.name] = _renamed(value, names)
-        elif found.name in ("target", "name", "contact") and isinstance(value, str):
+        elif found.name in ("target", "name") and isinstance(value, str):
             head, dot, rest = value.partition(".")
             changes[found.name] = names.get(head, head) + dot + rest
     return changed(item, **changes)

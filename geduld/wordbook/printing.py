@@ -58,8 +58,6 @@ def _own(step: Step) -> str:
             return f"line {expression_text(step.pin)} at {expression_text(step.level)}"
         case words.SendGiven():
             return f"{step.what} {step.name}"
-        case words.WhenEdge():
-            return f"when {step.contact} is {step.state} perform {step.handler}"
     return ""
 
 

@@ -303,7 +303,7 @@ class _Steps(StepReader):
     def __init__(self, hints: list[Hint], names: frozenset[str]) -> None:
         super().__init__(hints)
         self.names = names
-        self.readers |= {"line": self._line, "when": self._when}
+        self.readers["line"] = self._line
 
     def _line(self, line: Line, cursor: Cursor) -> tree.Step:
         pin = expression(cursor)
@@ -311,18 +311,6 @@ class _Steps(StepReader):
         level = expression(cursor)
         cursor.expect_end()
         return words.SetLine(pin, level)
-
-    def _when(self, line: Line, cursor: Cursor) -> tree.Step:
-        example = "Write for example: when nose is pressed perform handler"
-        contact = _name(cursor, "when nose is pressed perform handler").text
-        cursor.expect("is", "behind the contact", example)
-        if not (cursor.at("pressed") or cursor.at("released")):
-            raise cursor.unexpected("pressed or released", example)
-        state = cursor.next().text
-        cursor.expect("perform", "and what is performed then", example)
-        handler = _name(cursor, "when nose is pressed perform handler").text
-        cursor.expect_end()
-        return words.WhenEdge(contact, state, handler)
 
     def _send(self, line: Line, cursor: Cursor) -> tree.Step:
         return self._given("send", cursor) or super()._send(line, cursor)

@@ -40,15 +40,6 @@ class SendGiven(Step):
 
 
 @node
-class WhenEdge(Step):
-    """`when nose is pressed perform handler`: from here on a handler is performed at each such edge."""
-
-    contact: str
-    state: str
-    handler: str
-
-
-@node
 class Parameter(Node):
     """A parameter of a word.
 

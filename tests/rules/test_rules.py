@@ -27,6 +27,7 @@ ORDER = [
     "rig",
     "binding",
     "wordbook",
+    "translation",
     "worlds",
     "run",
     "script",

@@ -28,6 +28,7 @@ _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "0": "\0", "\\": "\\", "'": "'", '"
 _MATH = {
     "sqrt": 1, "sin": 1, "cos": 1, "tan": 1, "asin": 1, "acos": 1, "atan": 1, "atan2": 2, "exp": 1, "log": 1,
     "log10": 1, "pow": 2, "fmod": 2, "floor": 1, "ceil": 1, "fabs": 1, "hypot": 2, "trunc": 1,
+    "fmin": 2, "fmax": 2,
 }  # fmt: skip
 _CONSTANTS: dict[str, tuple[str, Type]] = {
     "M_PI": ("3.141592653589793", types.DOUBLE),

@@ -109,6 +109,16 @@ def _safe(name: str) -> Any:
     return work
 
 
+def _least(one: float, other: float) -> float:
+    """`fmin`: the other value where one is no number."""
+    return min(one, other) if one == one and other == other else (other if one != one else one)
+
+
+def _most(one: float, other: float) -> float:
+    """`fmax`: the other value where one is no number."""
+    return max(one, other) if one == one and other == other else (other if one != one else one)
+
+
 def _exit() -> None:
     raise Left
 
@@ -185,5 +195,7 @@ TOOLS: dict[str, Any] = {
     "chosen_": _chosen,
     "exit_": _exit,
     "bisect_": bisect_right,
+    "math_fmin": _least,
+    "math_fmax": _most,
     **{f"math_{name}": _safe(name) for name in _MATH.split()},
 }

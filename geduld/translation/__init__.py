@@ -1,0 +1,1 @@
+"""Behaviours of the notation written out in a class's language, by its wordbook."""
