@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import groupby
+from operator import itemgetter
 
 from geduld.binding import terms
 from geduld.translation.page import Page
-from geduld.translation.values import NoWord, Values
+from geduld.translation.values import NoWord, Values, bare
 from geduld.translation.vocabulary import Sets, factor_of, plain_number
+
+_SHARED = "level_now"  # what several outputs are set to is worked out once
 
 
 @dataclass
@@ -31,14 +35,17 @@ class Outputs:
         if not chosen:
             raise NoWord(f"setting {' and '.join(settings)}")
         self.look(*settings.values())
+        conditions = []
         for item in chosen:
             asked = [settings[name] for name, _ in item.places]
-            there = self.values.all_there(asked)
-            if there and len({*map(id, asked)}) > 1 and len(asked) > 1 and asked[0] != asked[1]:
+            conditions.append(self.values.all_there(asked))
+            if conditions[-1] and any(value != asked[0] for value in asked):
                 raise NoWord("two values at once of which one may be absent")
+        for there, items in groupby(zip(conditions, chosen, strict=True), key=itemgetter(0)):
             if there:
                 self.page.opened(f"if {there}")
-            self.page.do(self._set_call(item, settings))
+            for _, item in items:
+                self.page.do(self._set_call(item, settings))
             if there:
                 self.page.closed()
 
@@ -49,7 +56,10 @@ class Outputs:
             if isinstance(value, terms.Const):
                 told.append(self.values.language.number(plain_number(value.value, given)))
             else:
-                told.append(self.scaled(value, factor_of(given)))
+                told.append(bare(self.scaled(value, factor_of(given))))
+        if len(told) > 1 and len(set(told)) == 1 and " " in told[0]:
+            self.page.declare(_SHARED, told[0])
+            told = [_SHARED] * len(told)
         return f"{self.values.name(item.word, item.object_of, item.part)}({', '.join(told)})"
 
     def scaled(self, value: terms.Term, factor: float) -> str:
@@ -64,10 +74,11 @@ class Outputs:
 
     def halt(self, step: terms.Halt) -> None:
         """A stop, braking or coasting where a word says so. Raises NoWord."""
-        word = self.values.vocabulary.halting(set(step.parts), step.style)
-        if word is not None:
-            self.page.do(f"{self.values.name(word)}()")
-        elif step.style:
+        chosen = self.values.vocabulary.halting(set(step.parts), step.style)
+        for item in chosen:
+            self.page.do(f"{self.values.name(item.word, item.object_of, item.part)}()")
+        if chosen:
+            return
+        if step.style:
             raise NoWord(f"stopping {' and '.join(step.parts)} by {step.style.removesuffix('e')}ing")
-        else:
-            self.stop(step.parts)
+        self.stop(step.parts)

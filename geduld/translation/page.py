@@ -14,6 +14,8 @@ class Page:
     language: Language
     lines: list[str] = field(default_factory=list)
     level: int = 0
+    _known: dict[int, set[str]] = field(default_factory=dict)
+    _declared: list[tuple[int, str]] = field(default_factory=list)
 
     def add(self, text: str) -> None:
         """A line."""
@@ -39,7 +41,7 @@ class Page:
 
     def closed(self) -> None:
         """The end of a block."""
-        self.level -= 1
+        self._leave()
         if self.language.closes:
             self.add(self.language.closes)
 
@@ -49,9 +51,30 @@ class Page:
 
     def declare(self, name: str, value: str) -> None:
         """Gives a variable its value, and declares it where no block around has."""
-        declared = f"{self.language.declares}{name} = "
-        known = not self.language.declares or any(line.strip().startswith(declared) for line in self._around())
-        self.do(f"{name} = {value}" if known else f"{declared}{value}")
+        if not self.language.declares or any(name in names for names in self._known.values()):
+            self.do(f"{name} = {value}")
+            return
+        self._known.setdefault(self.level, set()).add(name)
+        self._declared.append((self.level, name))
+        self.do(f"{self.language.declares}{name} = {value}")
+
+    def place(self) -> tuple[int, int, int]:
+        """Where the page is, to go back to."""
+        return len(self.lines), self.level, len(self._declared)
+
+    def back(self, place: tuple[int, int, int]) -> None:
+        """Takes back what was written since."""
+        count, level, declared = place
+        del self.lines[count:]
+        while self.level > level:
+            self._leave()
+        for at, name in self._declared[declared:]:
+            self._known.get(at, set()).discard(name)
+        del self._declared[declared:]
+
+    def _leave(self) -> None:
+        self._known.pop(self.level, None)
+        self.level -= 1
 
     def says_something(self, first: int) -> bool:
         """Whether any line from the `first` on is more than a comment."""
@@ -61,13 +84,3 @@ class Page:
         """Whether what stands behind the last line can be reached."""
         last = self.lines[-1].strip().removesuffix(self.language.end)
         return last not in ("break", self.language.ends)
-
-    def _around(self) -> list[str]:
-        """The lines of the blocks around the next line."""
-        found, depth = [], self.level
-        for line in reversed(self.lines):
-            here = (len(line) - len(line.lstrip())) // 4
-            if here <= depth and line.strip():
-                depth = min(depth, here)
-                found.append(line)
-        return found

@@ -12,7 +12,7 @@ from geduld.translation.languages import Language
 from geduld.translation.outputs import Outputs
 from geduld.translation.page import Page
 from geduld.translation.passes import always_waits, is_noticed, never_waits
-from geduld.translation.values import NoWord, Values
+from geduld.translation.values import NoWord, Values, bare
 from geduld.translation.waits import Waits
 
 NOT_SAID = "no-word"
@@ -47,12 +47,11 @@ class Steps:
         """Steps one after another; what cannot be said is left out, and said."""
         page, first = self.page, len(self.page.lines)
         for step in steps:
-            kept = len(page.lines), page.level
+            place = page.place()
             try:
                 self._step(step)
             except NoWord as missing:
-                del page.lines[kept[0] :]
-                page.level = kept[1]
+                page.back(place)
                 page.add(f"{self.language.comment}not said: line {step.line} of the behaviour")
                 message = f"The wordbook has no word that could say this: {missing}."
                 self.say(NOT_SAID, step.line, message, "Add such a word, or write it by hand.")
@@ -100,7 +99,7 @@ class Steps:
         name, flag = self.values.names[step.index], f"{self.values.names[step.index]}_there"
         self._outputs.look(step.value)
         there = self.values.all_there((step.value,))
-        told = self.values.clock() if isinstance(step.value, terms.Now) else self.values.value(step.value)
+        told = self.values.clock() if isinstance(step.value, terms.Now) else bare(self.values.value(step.value))
         if step.index not in self.values.unknown:
             self.page.do(f"{name} = {told}")
         elif self.language.nothing:

@@ -54,8 +54,9 @@ def translate(text: str | bytes, rig: Rig, book: BoundBook, library: Library | N
     steps = Steps(language, values, Page(language), rig.loop_us)
     steps.page.level = 1 if language.closes else 0
     steps.block(found.steps)
-    for part, why in values.rough.items():
-        message = f"{part} is read less exactly than in the behaviour: {why}."
+    for why in dict.fromkeys(values.rough.values()):
+        parts = " and ".join(part for part, said in values.rough.items() if said == why)
+        message = f"Less exact than in the behaviour: {why}. It reads {parts}."
         steps.say("not-exact", 1, message, "Instants and values can differ by a little.")
     title = f"{language.comment}{parsed.tree.title}"
     lines = [title, *(_in_c(found, book, steps) if language.closes else _in_python(found, book, steps))]

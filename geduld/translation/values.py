@@ -13,6 +13,8 @@ from geduld.translation.vocabulary import Reads, Vocabulary
 from geduld.wordbook.bound import BoundWord
 
 _SIGNS = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "=": "==", "!=": "!="}
+# A time since another is not exact to the last bit, so a timer is compared half a millisecond beside its edge.
+_EDGES = {">=": (">", -0.0005), "<": ("<", -0.0005), ">": (">", 0.0005), "<=": ("<", 0.0005)}
 
 
 class NoWord(Exception):
@@ -86,16 +88,20 @@ class Values:
                 return self.clock()
             case terms.Reading():
                 read, seen = self.read(term), self.seen(term.part)
-                return seen if read.factor == 1 else f"{seen} / {self.language.fraction(read.factor)}"
+                if 1 / read.factor == round(1 / read.factor):
+                    return seen if read.factor == 1 else f"{seen} * {self.language.fraction(1 / read.factor)}"
+                return f"{seen} / {self.language.fraction(read.factor)}"
             case terms.Arithmetic():
                 return f"({self.value(term.left)} {term.sign} {self.value(term.right)})"
             case terms.Function(name="abs"):
-                return f"{self.language.absolute}({self.value(term.values[0])})"
+                return f"{self.language.absolute}({bare(self.value(term.values[0]))})"
             case terms.Function(name="min" | "max"):
                 least = self.language.least if term.name == "min" else self.language.most
-                return reduce(lambda one, other: f"{least}({one}, {other})", map(self.value, term.values))
+                return reduce(
+                    lambda one, other: f"{least}({one}, {other})", (bare(self.value(value)) for value in term.values)
+                )
             case terms.Function(name="clamp"):
-                value, low, high = map(self.value, term.values)
+                value, low, high = (bare(self.value(value)) for value in term.values)
                 return f"{self.language.least}({self.language.most}({value}, {low}), {high})"
             case terms.Timer():
                 return f"({self.clock()} - {self.names[term.index]})"
@@ -147,8 +153,13 @@ class Values:
                 return call if term.right.value == 1.0 else f"{language.opposite}{call}"
             case terms.Compare() if term.left.dimension == TEXT:
                 return self._message(term)
+            case terms.Compare(right=terms.Const(value=edge)) if _is_timed(term):
+                there = " ".join(f"{told} {language.both}" for told in self.there(term.left))
+                sign, apart = _EDGES[term.sign]
+                beside = language.number(round(edge + apart, 9))
+                return f"{there} {bare(self.value(term.left))} {sign} {beside}".strip()
             case terms.Compare():
-                compared = f"{self.value(term.left)} {_SIGNS[term.sign]} {self.value(term.right)}"
+                compared = f"{bare(self.value(term.left))} {_SIGNS[term.sign]} {bare(self.value(term.right))}"
                 there = self.all_there((term.left, term.right))
                 return f"{there} {language.both} {compared}" if there else compared
             case terms.Junction():
@@ -169,6 +180,22 @@ class Values:
             raise NoWord("what a message is")
         told = self.language.text(self.texts[term.right.value])
         return self.language.same_text.format(self.call(read), told)
+
+
+def bare(told: str) -> str:
+    """A value without parentheses around all of it."""
+    if not told.startswith("("):
+        return told
+    depth = 0
+    for place, letter in enumerate(told):
+        depth += (letter == "(") - (letter == ")")
+        if depth == 0:
+            return told[1:-1] if place == len(told) - 1 else told
+    return told
+
+
+def _is_timed(term: terms.Compare) -> bool:
+    return isinstance(term.left, terms.Timer) and term.sign in _EDGES
 
 
 def _asked(term: terms.Term) -> Iterable[terms.Reading]:

@@ -22,6 +22,17 @@ class Sets:
 
 
 @dataclass(frozen=True)
+class Stops:
+    """A word that stops `parts` in a style; `object_of` whose part it is."""
+
+    word: BoundWord
+    parts: frozenset[str]
+    style: str
+    object_of: str = ""
+    part: str = ""
+
+
+@dataclass(frozen=True)
 class Reads:
     """A word that gives a reading, as a term."""
 
@@ -39,7 +50,7 @@ class Vocabulary:
         self.book = book
         self.sets: list[Sets] = []
         self.reads: list[Reads] = []
-        self.halts: list[tuple[BoundWord, terms.Halt]] = []
+        self.stops: list[Stops] = []
         self.waits: tuple[BoundWord, Given] | None = None
         self.sends: BoundWord | None = None
         self.clock: Reads | None = None
@@ -52,6 +63,7 @@ class Vocabulary:
                     self._learn(word, parts, thing.name)
         # A word that sets more at once comes first; one that gives the exact value before one that cuts it.
         self.sets.sort(key=lambda item: (-len(item.places), item.object_of))
+        self.stops.sort(key=lambda item: (-len(item.parts), item.object_of))
         self.reads.sort(key=lambda item: (item.word.whole, item.word.takes, item.object_of))
 
     def _learn(self, word: BoundWord, parts: tuple[str, ...], object_of: str) -> None:
@@ -80,8 +92,8 @@ class Vocabulary:
             if all(place >= 0 for place in places) and len(set(places)) == len(given) and _plain(given):
                 pairs = zip((name for name, _ in step.settings), places, strict=True)
                 self.sets.append(Sets(word, given, tuple(pairs), object_of, part))
-        elif isinstance(step, terms.Halt) and not given and not object_of:
-            self.halts.append((word, step))
+        elif isinstance(step, terms.Halt) and not given:
+            self.stops.append(Stops(word, frozenset(step.parts), step.style, object_of, part))
         elif isinstance(step, terms.Wait) and isinstance(step.ending, terms.Variable) and len(given) == 1:
             self.waits = self.waits or (word, given[0])
         elif isinstance(step, terms.Send) and isinstance(step.text, int):
@@ -102,9 +114,14 @@ class Vocabulary:
         """A word whose value is this term."""
         return next((item for item in self.reads if _same(item.term, term)), None)
 
-    def halting(self, parts: set[str], style: str) -> BoundWord | None:
-        """A word that stops just these outputs in this style."""
-        return next((word for word, step in self.halts if set(step.parts) == parts and step.style == style), None)
+    def halting(self, parts: set[str], style: str) -> list[Stops]:
+        """Words that together stop just these outputs in this style; none when they cannot."""
+        left, found = set(parts), []
+        for item in self.stops:
+            if item.style == style and item.parts <= left:
+                found.append(item)
+                left -= item.parts
+        return [] if left else found
 
 
 def _place(value: terms.Term, kept: tuple[int, ...]) -> int:

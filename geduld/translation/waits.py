@@ -15,7 +15,7 @@ from geduld.translation.page import Page
 from geduld.translation.values import NoWord, Values
 from geduld.translation.vocabulary import factor_of, plain_number
 
-_HALF_MS = "0.0005"  # what is reckoned by the clock in seconds is not exact to the last bit
+_HALF_MS = 0.0005  # what is reckoned by the clock in seconds is not exact to the last bit
 
 Settings = Sequence[tuple[str, terms.Term]]
 
@@ -47,10 +47,7 @@ class Waits:
         if waits:
             self._time(terms.Const(self.pass_us / 1e6, dimension=TIME))
         else:
-            clock = self.values.vocabulary.clock
-            if clock is None:
-                raise NoWord("the time since the start")
-            self.page.do(self.values.call(clock))
+            self.page.do(self._clock())
 
     def _time(self, ending: terms.Term) -> None:
         if self.values.vocabulary.waits is None:
@@ -111,16 +108,35 @@ class Waits:
             self._until(step.ending, settings)
         else:
             began = f"began_{next(self.counted)}"
-            self.page.declare(began, self.values.clock())
+            self.page.declare(began, self._clock())
             self.page.forever()
             self.outputs.set(settings)
             self.outputs.look(step.ending)
-            told = self.values.value(step.ending)
-            self.page.opened(f"if {self.values.clock()} - {began} > {told} - {_HALF_MS}")
+            self.page.opened(f"if {self._lasted(began, step.ending)}")
             self.page.do("break")
             self.page.closed()
             self.page.closed()
         self.outputs.stop(step.stops)
+
+    def _clock(self) -> str:
+        """The clock as its word gives it. Raises NoWord."""
+        clock = self.values.vocabulary.clock
+        if clock is None:
+            raise NoWord("the time since the start")
+        return self.values.call(clock)
+
+    def _lasted(self, since: str, time: terms.Term) -> str:
+        """Whether a time has passed since the clock was looked at. Raises NoWord."""
+        passed = f"{self._clock()} - {since}"
+        clock = self.values.vocabulary.clock
+        assert clock is not None
+        half = _HALF_MS * clock.factor
+        if not isinstance(time, terms.Const):
+            return f"{passed} > {self.outputs.scaled(time, clock.factor)} - {self.language.number(half)}"
+        wanted = round(time.value * clock.factor, 9)
+        if clock.word.whole and wanted == int(wanted):
+            return f"{passed} >= {self.language.number(wanted)}"
+        return f"{passed} > {self.language.number(round(wanted - half, 9))}"
 
     def _until(self, ending: terms.Until, follows: dict[str, terms.Term]) -> None:
         """A loop that is left when the condition holds; `follows` is set again at every pass."""
@@ -135,7 +151,7 @@ class Waits:
         number = next(self.counted)
         since, began = f"since_{number}", f"began_{number}"
         if ending.patience is not None:
-            page.declare(began, values.clock())
+            page.declare(began, self._clock())
         if held is not None:
             page.declare(since, "-1")
         page.forever()
@@ -145,9 +161,9 @@ class Waits:
         page.opened(f"if {values.condition(ending.condition)}")
         if held is not None:
             page.opened(f"if {since} < 0")
-            page.do(f"{since} = {values.clock()}")
+            page.do(f"{since} = {self._clock()}")
             page.closed()
-            page.opened(f"if {values.clock()} - {since} > {values.value(held)} - {_HALF_MS}")
+            page.opened(f"if {self._lasted(since, held)}")
             page.do("break")
             page.closed()
             page.closed()
@@ -157,7 +173,7 @@ class Waits:
             page.do("break")
         page.closed()
         if ending.patience is not None:
-            page.opened(f"if {values.clock()} - {began} > {values.value(ending.patience)} - {_HALF_MS}")
+            page.opened(f"if {self._lasted(began, ending.patience)}")
             self.block(ending.otherwise)
             if page.runs_on():
                 page.do("break")

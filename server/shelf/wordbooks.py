@@ -11,10 +11,12 @@ from rest_framework.exceptions import APIException
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from geduld.binding.library import library_of
 from geduld.language.source import MOST_TEXT_BYTES
 from geduld.readers.trying import Tried, try_word
 from geduld.rig.reader import rig_from_json
-from geduld.wordbook.binder import read_wordbook
+from geduld.translation.translate import translate
+from geduld.wordbook.binder import good_wordbook, read_wordbook
 from geduld.wordbook.bound import PART, BoundBook, BoundWord
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
@@ -25,7 +27,7 @@ from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
 from server.shelf.answers import HintSerializer
 from server.shelf.models import Rig, Trace, Wordbook
-from server.shelf.services import core_rig
+from server.shelf.services import core_rig, library_texts
 from server.shelf.unpacked import core_trace
 
 MOST_SECONDS = 5.0
@@ -189,6 +191,19 @@ class TriedSerializer(serializers.Serializer):
     problem = serializers.CharField(allow_blank=True)
 
 
+class TranslateSerializer(serializers.Serializer):
+    """A behaviour to write out with the wordbook's words, as it is being written."""
+
+    text = serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False)
+
+
+class TranslationSerializer(serializers.Serializer):
+    """A program in the class's language, and what its words cannot say, with the lines of the behaviour."""
+
+    text = serializers.CharField(allow_blank=True)
+    left_out = HintSerializer(many=True)
+
+
 class StillUsed(APIException):
     """A wordbook that exercises name."""
 
@@ -226,6 +241,22 @@ class WordbookViewSet(OwnedViewSet):
             raise TooLong from None
         return Response(told)
 
+    @extend_schema(request=TranslateSerializer, responses=TranslationSerializer)
+    @action(detail=True, methods=["post"])
+    def translate(self, request: Request, pk: str | None = None) -> Response:
+        """Writes a behaviour out in the class's language. Raises ProgramError for one with errors."""
+        book = self.get_object()
+        asked = TranslateSerializer(data=request.data, context=self.get_serializer_context())
+        asked.is_valid(raise_exception=True)
+        try:
+            told = in_turn(
+                teacher_of(request), translation_json, book.rig.source, book.text, asked.validated_data["text"],
+                library_texts(book.rig), limit_s=MOST_SECONDS,
+            )  # fmt: skip
+        except TookTooLong:
+            raise TooLong from None
+        return Response(told)
+
     @extend_schema(responses=WordbookSerializer)
     @action(detail=True, methods=["post"])
     def tidy(self, request: Request, pk: str | None = None) -> Response:
@@ -236,6 +267,13 @@ class WordbookViewSet(OwnedViewSet):
             book.text = format_wordbook(parsed.tree)
             book.save()
         return Response(self.get_serializer(book).data)
+
+
+def translation_json(source: Any, words: str, text: str, libraries: tuple[str, ...]) -> dict[str, Any]:
+    """A behaviour written out, in the form of `TranslationSerializer`."""
+    rig = rig_from_json(source)
+    found = translate(text, rig, good_wordbook(words, rig), library_of(libraries))
+    return {"text": found.text, "left_out": [hint.as_json() for hint in found.left_out]}
 
 
 def tried_json(source: Any, text: str, word: str, values: list[Any], trace: int, at: float) -> dict[str, Any]:

@@ -42,6 +42,18 @@ class Wordbooks(BrowserTest):
         app.press("Back to the hand-in")
         app.until(lambda: "ahead() < 40:" in app.program(), "nothing that was handed in is changed")
 
+    def test_a_behaviour_is_written_out_in_the_words_of_the_class(self):
+        app = self.app
+        app.open("/")
+        app.press("Dock gently", "section[aria-label='Behaviours'] a")
+        app.press("In class words")
+        app.sees("The class’s words can say all of it.")
+        app.find("[aria-label='The program']", "from barrow import")
+        app.picture("in-class-words")
+        self.assert_clean()
+        app.choose("Wordbook", "barrow in C")
+        app.find("[aria-label='The program']", '#include "barrow.h"')
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -35,7 +35,26 @@ word heard() = message
 word shout(text):
     send text
 """
+BY_WHEELS = """
+word glow(share from 0 to 1):
+    lamp at share
+word rest(time in s):
+    wait time
+word ahead() in mm = range
+word turn() from 0 to 100 = knob
+word bumped() = nose is pressed
+word ticking() in s = clock
+word heard() = message
+word shout(text):
+    send text
+object Wheel(port):
+    word spin(share from -100 to 100):
+        part at share
+    word hold():
+        stop part by braking
+"""
 BOOKS = {
+    "python by wheels": ('wordbook "wheels"\nreads python\nmodule barrow\n' + BY_WHEELS, PythonProgram),
     "python": ('wordbook "exact"\nreads python\nmodule barrow\n' + WORDS, PythonProgram),
     "c": ('wordbook "exact"\nreads c\nheader "barrow.h"\n' + WORDS, CProgram),
 }
@@ -68,6 +87,8 @@ CONDITIONS = st.recursive(
             "clock >= 1 s",
             "knob * 1 cm/% < range",
             "n / knob > 0.5",
+            "tea >= 200 ms",
+            "tea < 1 s",
             "not (range < 60 cm)",
         ]
     ),
@@ -94,6 +115,7 @@ PLAIN = st.one_of(
     st.builds("wait {}".format, TIMES | ENDINGS.filter(lambda ending: ending[0] == "u")),
     st.just("stop drive by braking"),
     st.just("stop lamp"),
+    st.just("start timer tea"),
     st.just('send "here"'),
 )
 
@@ -141,6 +163,7 @@ PLANS = st.lists(STEPS, min_size=1, max_size=5).map(
                 'behaviour "Test"',
                 "let near = 45 cm",
                 "begin:",
+                "    start timer tea",
                 "    set n to 5 %",
                 *_indented(chain.from_iterable(found)),
             ]
@@ -168,7 +191,9 @@ WORLDS = _worlds()
 
 def done(record):
     commands = {
-        part: list(zip(signal.times.tolist(), np.nan_to_num(signal.values, nan=-1e9).tolist(), strict=True))
+        part: list(
+            zip(signal.times.tolist(), np.round(np.nan_to_num(signal.values, nan=-1e9), 9).tolist(), strict=True)
+        )
         for part, signal in record.commands.items()
     }
     return commands, [(event.tick, event.text) for event in record.events if event.kind == "send"]

@@ -41,6 +41,18 @@ class Wordbooks(ServerTest):
         self.assertEqual((made["title"], made["language"]), ("mine", "c"))
         self.send("delete", f"wordbooks/{made['id']}", None, 204)
 
+    def test_a_behaviour_is_written_out_for_the_class(self):
+        behaviours = {item["title"]: item for item in self.get("behaviours")}
+        for language, sign in (("python", "from barrow import"), ("c", '#include "barrow.h"')):
+            path = f"wordbooks/{self.books[language]['id']}/translate"
+            told = self.send("post", path, {"text": behaviours["Dock at the barrel"]["text"]})
+            self.assertIn(sign, told["text"])
+            self.assertEqual({hint["code"] for hint in told["left_out"]}, {"not-exact"})
+            told = self.send("post", path, {"text": behaviours["Stay on the line"]["text"]})
+            self.assertIn("no-word", [hint["code"] for hint in told["left_out"]])
+            wrong = self.send("post", path, {"text": 'behaviour "x"\nbegin:\n    drive att 3 %\n'}, 422)
+            self.assertEqual([hint["line"] for hint in wrong["hints"]], [3])
+
     def test_hand_ins_in_two_languages_from_upload_to_marks(self):
         path = f"exercises/{self.exercise.pk}"
         self.exercise.hand_ins.all().delete()

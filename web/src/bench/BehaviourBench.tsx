@@ -14,6 +14,7 @@ import { BenchView } from "./BenchView";
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
+import { InClassWords } from "./InClassWords";
 import { Revisions } from "./Revisions";
 import { useAddress } from "./useAddress";
 import { WorldChoice } from "./WorldChoice";
@@ -105,6 +106,7 @@ function Open(props: OpenProps) {
           <div className="flex items-center gap-2">
             <h1 className="min-w-0 flex-1 truncate text-[17px] font-bold">{behaviour.title}</h1>
             <SavedWord saving={saving} />
+            <InClassWords rig={rig.id} title={behaviour.title} text={text} />
             <Button small onClick={() => setHistory(true)}>
               Earlier texts
             </Button>

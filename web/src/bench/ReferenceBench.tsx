@@ -11,6 +11,7 @@ import { useSaved } from "../saving/useSaved";
 import { Trouble } from "../ui/Trouble";
 import { BenchTitle } from "./BenchTitle";
 import { CaseBench } from "./CaseBench";
+import { InClassWords } from "./InClassWords";
 
 /** The bench with an exercise's reference behaviour and its checks. */
 export function ReferenceBench() {
@@ -36,6 +37,7 @@ function Open({ parts }: { parts: ExerciseParts }) {
       title={
         <BenchTitle title="Reference behaviour" to={`/exercises/${exercise.id}`} from={exercise.title}>
           <SavedWord saving={saving} />
+          <InClassWords rig={exercise.rig} title={exercise.title} text={text} />
         </BenchTitle>
       }
       notice={<Conflict saving={saving} what="The reference" kept="" onMine={keepMine} onTheirs={() => setText(takeTheirs().reference ?? text)} />}
