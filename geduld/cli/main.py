@@ -83,6 +83,7 @@ def _parser() -> argparse.ArgumentParser:
     grade.add_argument("--report", type=Path, metavar="M.json")
     grade.add_argument("--results", type=Path, metavar="R.csv", help="write the points for a school's register")
     grade.add_argument("--received", type=Path, metavar="T.csv", help="when each hand-in came: hand_in,received")
+    _words_option(grade)
     grade.add_argument("--workers", type=int, metavar="N", help="processes to grade in (default: as the work is worth)")
     grade.add_argument(
         "--scheduler",
@@ -95,8 +96,13 @@ def _parser() -> argparse.ArgumentParser:
         "prove", "marking", "prove", "Proofread an exercise: plant the usual mistakes, and see which go unnoticed."
     )
     proof.add_argument("exercise", type=Path, metavar="EXERCISE_DIR")
+    _words_option(proof)
     proof.add_argument("--json", action="store_true", help="print the proof as JSON")
     return parser
+
+
+def _words_option(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--words", type=Path, action="append", default=[], metavar="W.geduld", help=_WORDS)
 
 
 def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -> None:
@@ -107,7 +113,7 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
     parser.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
     parser.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
-    parser.add_argument("--words", type=Path, action="append", default=[], metavar="W.geduld", help=_WORDS)
+    _words_option(parser)
     parser.add_argument("--inputs", type=Path, metavar="I.csv", help="what hands do during the run")
     parser.add_argument("--start", metavar="MARK", help="start at this mark of the floor")
     parser.add_argument("--seed", type=_seed, metavar="N", help="let the floor's sensors be noisy, by this seed")

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import argparse
 import json
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
 from geduld.checks.judge import judge_all
-from geduld.cli.files import program_bytes, write
+from geduld.cli.files import program_bytes, wordbooks, write
 from geduld.cli.printing import DONE, PROGRAM_ERRORS
 from geduld.errors import InputError, Place
-from geduld.grading.exercise import good_checks, read_exercise
+from geduld.grading.exercise import Exercise, good_checks, read_exercise
 from geduld.grading.folders import marks_csv, marks_json, points_of, read_hand_ins, read_received
 from geduld.grading.kept import KeptMarks
 from geduld.grading.proofreading import prove as proofread
@@ -39,7 +40,7 @@ def check(options: argparse.Namespace) -> int:
 
 def prove(options: argparse.Namespace) -> int:
     """Proofreads an exercise and prints what came of each mistake."""
-    proof = proofread(read_exercise(options.exercise))
+    proof = proofread(_exercise(options))
     if options.json:
         print(json.dumps(proof.as_json(), indent=2, ensure_ascii=False))
         return DONE if proof.proves else PROGRAM_ERRORS
@@ -63,7 +64,7 @@ def prove(options: argparse.Namespace) -> int:
 
 def grade(options: argparse.Namespace) -> int:
     """Grades a folder of hand-ins and writes their marks."""
-    exercise = read_exercise(options.exercise)
+    exercise = _exercise(options)
     received = read_received(options.received) if options.received else {}
     kept = KeptMarks(options.marks.with_name(options.marks.name + ".kept"))
     graded = grade_with(kept, exercise, read_hand_ins(options.hand_ins), options.workers, options.scheduler)
@@ -89,6 +90,12 @@ def grade(options: argparse.Namespace) -> int:
             continue
         print(f"{show(counting.counting, places=2)} of {show(of)}  {result.name}  {said}".rstrip())
     return DONE
+
+
+def _exercise(options: argparse.Namespace) -> Exercise:
+    """The exercise of a folder, with the wordbooks that are named beside its own."""
+    exercise = read_exercise(options.exercise)
+    return replace(exercise, words=(*exercise.words, *wordbooks(options.words, exercise.rig)))
 
 
 def _record(path: Path) -> Record:

@@ -28,7 +28,7 @@ for goto if inline int long main new private public puts register return short s
 struct switch template this typedef union unsigned using virtual void volatile while
 """
 _HEADERS = ((("puts(",), "stdio.h"), (("strcmp(",), "string.h"), (("fabs(", "fmin(", "fmax("), "math.h"))
-_OURS = re.compile(r"(since|began|passes|wanted|band|last|sys|.*_way|way)(_\d+)?|.*_(now|there|start)")
+_OURS = re.compile(r"(since|began|passes|wanted|band|last|sys|.*_way|way)(_\d+)?|.*_(now|before|there|start)")
 
 
 @dataclass(frozen=True)

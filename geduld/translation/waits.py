@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from itertools import count
 
 from geduld.binding import terms
-from geduld.language.quantities import ANGLE, TIME
+from geduld.language.quantities import ANGLE, TIME, TRUTH
 from geduld.translation.languages import Language
 from geduld.translation.outputs import Outputs
 from geduld.translation.page import Page
@@ -142,7 +142,10 @@ class Waits:
         """A loop that is left when the condition holds; `follows` is set again at every pass."""
         page, values = self.page, self.values
         held = ending.held if not isinstance(ending.held, terms.Const) or ending.held.value else None
-        if not (follows or held or ending.patience is not None or values.look(ending.condition)):
+        just = ending.condition if isinstance(ending.condition, terms.Just) else None
+        if just is not None and held is not None:
+            raise NoWord("a press that is held")
+        if not (just or follows or held or ending.patience is not None or values.look(ending.condition)):
             page.opened(f"while {self.language.opposite}{_whole(values.condition(ending.condition))}")
             if self.language.does_nothing:
                 page.add(self.language.does_nothing)
@@ -154,11 +157,15 @@ class Waits:
             page.declare(began, self._clock())
         if held is not None:
             page.declare(since, "-1")
+        if just is not None:
+            page.declare(*self._contact(just, "before"))
         page.forever()
         if follows:
             self.outputs.set(follows)
+        if just is not None:
+            page.declare(*self._contact(just, "now"))
         self.outputs.look(ending.condition)
-        page.opened(f"if {values.condition(ending.condition)}")
+        page.opened(f"if {self._changed(just) if just is not None else values.condition(ending.condition)}")
         if held is not None:
             page.opened(f"if {since} < 0")
             page.do(f"{since} = {self._clock()}")
@@ -178,7 +185,21 @@ class Waits:
             if page.runs_on():
                 page.do("break")
             page.closed()
+        if just is not None:
+            page.do(f"{self._contact(just, 'before')[0]} = {self._contact(just, 'now')[0]}")
         page.closed()
+
+    def _contact(self, just: terms.Just, when: str) -> tuple[str, str]:
+        """The variable in which a contact's state is kept, and the call that reads it. Raises NoWord."""
+        part = just.counter.partition(".")[0]
+        pressed = terms.Compare("=", terms.Reading(part, dimension=TRUTH), terms.Const(1.0, dimension=TRUTH))
+        return f"{part}_{when}", self.values.condition(pressed)
+
+    def _changed(self, just: terms.Just) -> str:
+        before, now = self._contact(just, "before")[0], self._contact(just, "now")[0]
+        pressed = just.counter.endswith("presses")
+        is_so, was_so = (now, before) if pressed else (before, now)
+        return f"{is_so} {self.language.both} {self.language.opposite}{was_so}"
 
 
 def _whole(condition: str) -> str:

@@ -99,6 +99,7 @@ TIMES = st.sampled_from(["10 ms", "0.25 s", "300 ms", "1 s"])
 ENDINGS = st.one_of(
     st.builds("for {}".format, TIMES),
     st.builds("until {}".format, CONDITIONS),
+    st.sampled_from(["until nose is just pressed", "until nose is just released, patience 300 ms"]),
     st.builds("until {}, patience {}".format, CONDITIONS, TIMES),
     st.builds("until {}, held {}, patience {}".format, CONDITIONS, TIMES, TIMES),
 )
@@ -217,7 +218,7 @@ class Translated(unittest.TestCase):
         book = good_wordbook(BOOKS["python"][0], cart())
         cases = {
             "left at 30 %": "setting left",
-            "wait until nose is just pressed": "this condition",
+            "wait until nose.presses > 2": "reading nose.presses",
             "drive from 0 % to 50 % over 2 s": "going evenly",
             "stop drive by coasting": "by coasting",
             "drive at 30 cm/s for 1 s": "a kept speed",

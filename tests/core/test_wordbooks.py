@@ -167,6 +167,20 @@ class Exercises(unittest.TestCase):
         self.assertEqual(codes, ["assigned-in-condition", "whole-division"])
         self.assertEqual(run("hints", DEMO / "wordbooks" / "barrow-c.geduld", "--rig", rig), (0, ""))
         self.assertEqual(run("format", "--check", DEMO / "wordbooks" / "barrow-c.geduld")[0], 0)
+        with tempfile.TemporaryDirectory() as folder:
+            copy, marks = Path(folder) / "exercise", Path(folder) / "marks.csv"
+            shutil.copytree(DEMO / "dock-in-code", copy)
+            settings = json.loads((copy / "exercise.json").read_text())
+            del settings["words"]
+            (copy / "exercise.json").write_text(json.dumps(settings))
+            hand_ins = Path(folder) / "class"
+            hand_ins.mkdir()
+            for name in ("alva-brandt.py", "mirko-strand.c"):
+                shutil.copy(class_ / name, hand_ins)
+            for given, expected in (([], ["0 of 14", "0 of 14"]), (words, ["14 of 14", "14 of 14"])):
+                said = run("grade", copy, hand_ins, "--marks", marks, *given)[1]
+                self.assertEqual([line.partition("  ")[0] for line in said.splitlines()], expected, said)
+            self.assertEqual(run("prove", copy, *words)[0], run("prove", copy)[0])
 
 
 if __name__ == "__main__":
