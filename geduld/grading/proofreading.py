@@ -12,7 +12,7 @@ from geduld.errors import ProgramError
 from geduld.grading.exercise import Exercise
 from geduld.grading.grade import Graded, HandIn, Mark, grade_one, prepare
 from geduld.grading.mistakes import KINDS, LeftOut, Mistake, plant
-from geduld.grading.rewrites import rewrite
+from geduld.grading.rewrites import in_class_words, rewrite
 from geduld.language.parser import parse
 from geduld.readers.notation import runner_for
 from geduld.run.record.record import Record
@@ -156,7 +156,7 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
     prepared = prepare(exercise)
     plan = parse(exercise.reference).tree
     mistakes, left_out = plant(plan, exercise.rig)
-    rewrites = rewrite(plan)
+    rewrites = [*rewrite(plan), *in_class_words(exercise)]
     total = len(mistakes) + len(rewrites) + 1
     reference = grade_one(prepared, HandIn("reference", exercise.reference.encode()))
     progress(1, total)
@@ -184,7 +184,7 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
         progress(done, total)
     rewritten = []
     for done, item in enumerate(rewrites, 2 + len(mistakes)):
-        graded = grade_one(prepared, HandIn(item.what, item.text.encode()))
+        graded = grade_one(prepared, HandIn(item.what, item.text.encode(), language=item.language))
         rewritten.append(Rewritten(item.what, item.text, tuple(_less(graded, reference))))
         progress(done, total)
     tried = {item.kind for item in mistakes} | {item.kind for item in left_out}

@@ -6,10 +6,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import Decimal
 
+from geduld.grading.exercise import Exercise
 from geduld.grading.surgery import nodes, put
 from geduld.language import tree
 from geduld.language.formatter import format_plan
 from geduld.language.nodes import changed
+from geduld.readers.reading import NOTATION
+from geduld.translation.steps import NOT_SAID
+from geduld.translation.translate import translate
+from geduld.wordbook.binder import good_wordbook
 
 _MIRRORED = {"<": ">", ">": "<", "<=": ">=", ">=": "<="}
 _SMALLER = {"cm": ("mm", "10"), "s": ("ms", "1000"), "m": ("cm", "100"), "rev": ("deg", "360")}
@@ -17,10 +22,11 @@ _SMALLER = {"cm": ("mm", "10"), "s": ("ms", "1000"), "m": ("cm", "100"), "rev": 
 
 @dataclass(frozen=True)
 class Rewrite:
-    """A program that does the same in other words."""
+    """A program that does the same in other words, in the notation or in another `language`."""
 
     what: str
     text: str
+    language: str = NOTATION
 
 
 def rewrite(plan: tree.Plan) -> list[Rewrite]:
@@ -28,6 +34,17 @@ def rewrite(plan: tree.Plan) -> list[Rewrite]:
     own = format_plan(plan)
     found = [Rewrite(what, format_plan(work(plan))) for what, work in _WORKS.items()]
     return [item for item in found if item.text != own]
+
+
+def in_class_words(exercise: Exercise) -> list[Rewrite]:
+    """The reference in the languages of the exercise's wordbooks, where their words can say all of it."""
+    found = []
+    for text in exercise.words:
+        book = good_wordbook(text, exercise.rig)
+        written = translate(exercise.reference, exercise.rig, book, exercise.library)
+        if not any(hint.code == NOT_SAID for hint in written.left_out):
+            found.append(Rewrite(f'in the words of "{book.book.title}"', written.text, book.book.language))
+    return found
 
 
 def _mirrored(plan: tree.Plan) -> tree.Plan:

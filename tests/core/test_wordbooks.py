@@ -6,6 +6,7 @@ import json
 import shutil
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from hypothesis import given
@@ -13,9 +14,10 @@ from hypothesis import strategies as st
 
 from geduld.cli.main import main
 from geduld.errors import ExerciseError
-from geduld.grading.exercise import read_exercise
+from geduld.grading.exercise import good_checks, read_exercise
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
+from geduld.grading.proofreading import prove
 from geduld.readers.trying import try_word
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.printing import format_wordbook
@@ -125,6 +127,16 @@ class Exercises(unittest.TestCase):
         for name in ("lotte-arnesen", "xaver-molina"):
             self.assertTrue(by_name[name].problem.startswith("The program has errors."))
         self.assertEqual(len(marks_json(graded)["hand_ins"]), 24)
+
+    def test_a_check_that_is_unfair_to_code_is_found_before_the_class_is_graded(self):
+        exercise = read_exercise(DEMO / "dock-in-code")
+        words = ['in the words of "barrow in Python"', 'in the words of "barrow in C"']
+        lost = {item.what: [mark.check for mark in item.lost] for item in prove(exercise).rewritten}
+        self.assertEqual([lost[name] for name in words], [[], []])
+        short = exercise.checks_text + '\ncheck "Short", 1 point:\n    program has at most 8 steps\n'
+        unfair = replace(exercise, checks_text=short, checks=good_checks(short, exercise.rig))
+        lost = {item.what: [mark.check for mark in item.lost] for item in prove(unfair).rewritten}
+        self.assertEqual([lost[name] for name in words], [["Short"], ["Short"]])
 
     def test_a_wordbook_with_errors_names_its_file_and_line(self):
         with tempfile.TemporaryDirectory() as folder:
