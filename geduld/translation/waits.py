@@ -143,8 +143,6 @@ class Waits:
         page, values = self.page, self.values
         held = ending.held if not isinstance(ending.held, terms.Const) or ending.held.value else None
         just = ending.condition if isinstance(ending.condition, terms.Just) else None
-        if just is not None and held is not None:
-            raise NoWord("a press that is held")
         if not (just or follows or held or ending.patience is not None or values.look(ending.condition)):
             page.opened(f"while {self.language.opposite}{_whole(values.condition(ending.condition))}")
             if self.language.does_nothing:
