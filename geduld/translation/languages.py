@@ -11,7 +11,6 @@ class Language:
     whole number through a whole number is whole; `declares` stands before a new variable.
     """
 
-    name: str
     comment: str
     nothing: str
     true: str
@@ -48,7 +47,6 @@ class Language:
 
 
 PYTHON = Language(
-    name="python",
     comment="# ",
     nothing="None",
     true="True",
@@ -71,7 +69,6 @@ PYTHON = Language(
     divides_whole=False,
 )
 C = Language(
-    name="c",
     comment="// ",
     nothing="",
     true="1",

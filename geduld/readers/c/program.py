@@ -8,9 +8,7 @@ from functools import cached_property
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
-from geduld.hints.scripts import script_hints
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest, ordered
-from geduld.language.source import decode, split_lines
 from geduld.readers.c.hints import CHints
 from geduld.readers.c.names import STANDARD, Function, Names
 from geduld.readers.c.preprocess import Preprocessed, preprocess
@@ -19,33 +17,23 @@ from geduld.readers.c.syntax import MOST_DEPTH, NOT_READ, depth_of, named, parse
 from geduld.readers.c.timing import Timing
 from geduld.readers.c.tools import MACHINE_METHODS, TOOLS, CMachine
 from geduld.readers.c.types import Pointer
+from geduld.readers.script import ScriptProgram
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
 from geduld.run.program.program import Facts
-from geduld.run.record.record import Record
 from geduld.script.lane import compile_script
 from geduld.script.loops import advance, quiet_pass
 from geduld.script.words import Words
-from geduld.wordbook.binder import read_wordbook
-from geduld.wordbook.bound import BoundBook
-from geduld.worlds.trace import Trace
 
-_TOO_DEEP = "This program nests its expressions or blocks deeper than Geduld reads."
 _DECLARATIONS = ("declaration", "type_definition", "enum_specifier", "struct_specifier")
 _FIRST = 1
 
 
-class CProgram:
+class CProgram(ScriptProgram):
     """A text in C, with the wordbooks of its class, for a rig."""
 
     def __init__(self, text: str | bytes, rig: Rig, wordbooks: Iterable[str] = ()) -> None:
-        self.rig = rig
-        plain, wrong = decode(text) if isinstance(text, bytes) else (text, [])
-        if not wrong:
-            wrong = [hint for hint in split_lines(plain)[1] if hint.code != "invisible-character"]
-        self.text = "" if wrong else plain
-        self.found: list[Hint] = list(wrong)
-        self.books = tuple(_books(wordbooks, rig))
+        super().__init__(text, rig, wordbooks, "c", _FIRST)
         self.prepared = Preprocessed("")
         self.root: Node | None = None
         self.less: frozenset[int] = frozenset()
@@ -60,7 +48,7 @@ class CProgram:
             tree, self.less = parse(self.prepared.text)
             self.found += [*self.prepared.hints, *syntax_errors(tree, self.prepared.text), *self._includes()]
             if depth_of(tree.root_node) > MOST_DEPTH:
-                self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
+                self.too_deep()
             if not self.found:
                 self.root = tree.root_node
                 self._ready = True
@@ -70,7 +58,7 @@ class CProgram:
             self._ready = False
         except RecursionError:
             self._ready = False
-            self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
+            self.too_deep()
 
     def _includes(self) -> Iterator[Hint]:
         headers = [header for book in self.books for header in book.book.headers]
@@ -81,16 +69,6 @@ class CProgram:
             remedy = f'Did you mean "{like}"?' if like else f"The class's headers are {listed(headers) or 'none'}."
             message = f'The header "{name}" is not known here.'
             yield error("unknown-module", Span(line, 1, line, 2), message, remedy)
-
-    @property
-    def good(self) -> bool:
-        """Whether it can be run."""
-        return not self.errors
-
-    @property
-    def errors(self) -> tuple[Hint, ...]:
-        """Why it cannot be run."""
-        return ordered(hint for hint in self.found if hint.level == "error")
 
     @cached_property
     def hints(self) -> tuple[Hint, ...]:
@@ -118,20 +96,6 @@ class CProgram:
         names = {text_of(node) for node in nodes if node.type in ("identifier", "field_identifier", "type_identifier")}
         steps = sum(node.type.endswith("_statement") and node.type != "compound_statement" for node in nodes)
         return Facts(frozenset(names), steps, frozenset(hint.code for hint in self.hints))
-
-    def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
-        """What a run of it shows about it."""
-        return script_hints(self.text, record)
-
-    @cached_property
-    def recorded(self) -> Compiled:
-        """Compiled for recordings."""
-        return self._compiled(False)
-
-    @cached_property
-    def feedback(self) -> Compiled:
-        """Compiled for worlds in which what it does changes what it reads."""
-        return self._compiled(True)
 
     @property
     def _entry(self) -> tuple[str, str] | None:
@@ -329,13 +293,3 @@ def _boxed(root: Node, names: Names) -> set[str]:
                 if reference and given.type == "identifier":
                     found.add(text_of(given))
     return found
-
-
-def _books(wordbooks: Iterable[str], rig: Rig) -> Iterator[BoundBook]:
-    """The wordbooks for C, one after another."""
-    first = _FIRST
-    for text in wordbooks:
-        book = read_wordbook(text, rig, first)
-        if book.book.language == "c":
-            first = book.variables
-            yield book

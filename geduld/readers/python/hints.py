@@ -10,10 +10,10 @@ from itertools import pairwise
 
 from geduld.binding.terms import Threshold
 from geduld.language.messages import Hint, error
+from geduld.readers.python.expressions import Names
 from geduld.readers.python.imports import Own
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.statements import PLAIN_BASES
-from geduld.readers.python.translate import Names
 from geduld.readers.python.unread import span_of
 from geduld.script.slips import slipped_unit
 from geduld.script.thresholds import threshold

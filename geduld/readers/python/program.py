@@ -8,43 +8,30 @@ from collections.abc import Iterable
 from functools import cached_property
 
 from geduld.binding.terms import Threshold
-from geduld.hints.scripts import script_hints
-from geduld.language.messages import Hint, Span, error, ordered
-from geduld.language.source import decode, split_lines
+from geduld.language.messages import Hint, ordered
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
+from geduld.readers.python.expressions import METHODS_OF_MACHINE, Names
 from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
-from geduld.readers.python.translate import METHODS_OF_MACHINE, Names
 from geduld.readers.python.unread import CODE, unread
+from geduld.readers.script import ScriptProgram
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
 from geduld.run.program.program import Facts
-from geduld.run.record.record import Record
 from geduld.script.lane import compile_script
 from geduld.script.words import Words
-from geduld.wordbook.binder import read_wordbook
-from geduld.wordbook.bound import BoundBook
-from geduld.worlds.trace import Trace
 
 _USED = re.compile(r"\b(b|random)_(\w+)\(?")
-_TOO_DEEP = "This program nests its expressions or blocks deeper than Geduld reads."
 
 
-class PythonProgram:
+class PythonProgram(ScriptProgram):
     """A text in Python, with the wordbooks of its class, for a rig."""
 
     def __init__(self, text: str | bytes, rig: Rig, wordbooks: Iterable[str] = ()) -> None:
-        self.rig = rig
-        self.found: list[Hint] = []
-        plain, wrong = decode(text) if isinstance(text, bytes) else (text, [])
-        if not wrong:
-            wrong = [hint for hint in split_lines(plain)[1] if hint.code != "invisible-character"]
-        self.text = "" if wrong else plain
-        self.found += wrong
-        self.books = tuple(_books(wordbooks, rig))
+        super().__init__(text, rig, wordbooks, "python", FIRST)
         self.module = ast.Module([], [])
         self._parse()
         self._names: Names | None = None
@@ -58,7 +45,7 @@ class PythonProgram:
         except (SyntaxError, ValueError):
             self.found += syntax_errors(self.text)
         except (RecursionError, MemoryError):
-            self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
+            self.too_deep()
 
     def _read(self) -> None:
         try:
@@ -77,17 +64,7 @@ class PythonProgram:
         except (RecursionError, MemoryError, SyntaxError):
             # a limit of Python's own compiler, on the lane that this program becomes
             self._names = None
-            self.found.append(error("too-deep", Span(1, 1, 1, 2), _TOO_DEEP, "Work it out in several lines."))
-
-    @property
-    def good(self) -> bool:
-        """Whether it can be run."""
-        return not self.errors
-
-    @property
-    def errors(self) -> tuple[Hint, ...]:
-        """Why it cannot be run."""
-        return ordered(hint for hint in self.found if hint.level == "error")
+            self.too_deep()
 
     @cached_property
     def hints(self) -> tuple[Hint, ...]:
@@ -113,20 +90,6 @@ class PythonProgram:
         words |= {node.attr for node in nodes if isinstance(node, ast.Attribute)}
         steps = sum(isinstance(node, ast.stmt) for node in nodes)
         return Facts(frozenset(words), steps, frozenset(hint.code for hint in self.hints))
-
-    def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
-        """What a run of it shows about it."""
-        return script_hints(self.text, record)
-
-    @cached_property
-    def recorded(self) -> Compiled:
-        """Compiled for recordings."""
-        return self._compiled(False)
-
-    @cached_property
-    def feedback(self) -> Compiled:
-        """Compiled for worlds in which what it does changes what it reads."""
-        return self._compiled(True)
 
     def _compiled(self, closed: bool) -> Compiled:
         names = self._names
@@ -162,13 +125,3 @@ class PythonProgram:
 
 class ProgramUnreadError(Exception):
     """Something in the program is not read; its hints say what."""
-
-
-def _books(wordbooks: Iterable[str], rig: Rig) -> Iterable[BoundBook]:
-    """The wordbooks for Python, one after another."""
-    first = FIRST
-    for text in wordbooks:
-        book = read_wordbook(text, rig, first)
-        if book.book.language == "python":
-            first = book.variables
-            yield book

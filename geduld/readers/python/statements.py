@@ -6,9 +6,9 @@ import ast
 
 from geduld.language.messages import Problem
 from geduld.readers.python import kinds
+from geduld.readers.python.expressions import Expressions
 from geduld.readers.python.imports import Space
 from geduld.readers.python.names import Scope, inside
-from geduld.readers.python.translate import Expressions
 from geduld.readers.python.unread import not_read
 from geduld.readers.python.waiting import waiting_loop
 from geduld.script.ends import CAUGHT, RAISED

@@ -14,7 +14,7 @@ from geduld.wordbook import bound
 from geduld.wordbook.bound import BoundWord
 
 if TYPE_CHECKING:
-    from geduld.readers.python.translate import Expressions
+    from geduld.readers.python.expressions import Expressions
 
 _SIGNS: dict[type[ast.cmpop], str] = {
     ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "==", ast.NotEq: "!=",

@@ -1,4 +1,4 @@
-"""Turns a Python program into the source of a lane: expressions and statements, one after another.
+"""Turns the expressions of a Python program into the source of a lane.
 
 Every name of the student gets a prefix that nothing of ours has (`g_` in the module, `s_` in functions, `m_` for
 attributes), so that no text can reach what is not the program's own.

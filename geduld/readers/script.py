@@ -1,0 +1,72 @@
+"""What a student's program is in either language: its text, its wordbooks, what is wrong with it, and its two lanes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from functools import cached_property
+
+from geduld.hints.scripts import script_hints
+from geduld.language.messages import Hint, Span, error, ordered
+from geduld.language.source import decode, split_lines
+from geduld.rig.model import Rig
+from geduld.run.program.compiler import Compiled
+from geduld.run.record.record import Record
+from geduld.wordbook.binder import read_wordbook
+from geduld.wordbook.bound import BoundBook
+from geduld.worlds.trace import Trace
+
+
+class ScriptProgram:
+    """A text in `language`, with the wordbooks of its class for that language, on a rig. `first` is the number of the
+    first value that the words may keep; `found` is all that is known to be wrong.
+    """
+
+    def __init__(self, text: str | bytes, rig: Rig, wordbooks: Iterable[str], language: str, first: int) -> None:
+        self.rig = rig
+        plain, wrong = decode(text) if isinstance(text, bytes) else (text, [])
+        if not wrong:
+            wrong = [hint for hint in split_lines(plain)[1] if hint.code != "invisible-character"]
+        self.text = "" if wrong else plain
+        self.found: list[Hint] = list(wrong)
+        self.books = tuple(_books(wordbooks, rig, language, first))
+
+    def too_deep(self) -> None:
+        """Says that it is nested too deep to be read."""
+        message = "This program nests its expressions or blocks deeper than Geduld reads."
+        self.found.append(error("too-deep", Span(1, 1, 1, 2), message, "Work it out in several lines."))
+
+    @property
+    def good(self) -> bool:
+        """Whether it can be run."""
+        return not self.errors
+
+    @property
+    def errors(self) -> tuple[Hint, ...]:
+        """Why it cannot be run."""
+        return ordered(hint for hint in self.found if hint.level == "error")
+
+    def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
+        """What a run of it shows about it."""
+        return script_hints(self.text, record)
+
+    @cached_property
+    def recorded(self) -> Compiled:
+        """Compiled for recordings."""
+        return self._compiled(False)
+
+    @cached_property
+    def feedback(self) -> Compiled:
+        """Compiled for worlds in which what it does changes what it reads."""
+        return self._compiled(True)
+
+    def _compiled(self, closed: bool) -> Compiled:
+        raise NotImplementedError
+
+
+def _books(wordbooks: Iterable[str], rig: Rig, language: str, first: int) -> Iterator[BoundBook]:
+    """The wordbooks for a language, one after another."""
+    for text in wordbooks:
+        book = read_wordbook(text, rig, first)
+        if book.book.language == language:
+            first = book.variables
+            yield book
