@@ -53,6 +53,11 @@ def _parser() -> argparse.ArgumentParser:
     _world_options(hints, "say also what is risky on this", required=False)
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
+    aloud = command("understood", "programs", "understood_", "Say what a student's program was understood as.")
+    aloud.add_argument("program", type=Path)
+    aloud.add_argument("--rig", type=Path, required=True)
+    _words_option(aloud)
+
     form = command("format", "programs", "format_", "Bring a program into its standard form.")
     form.add_argument("program", type=Path)
     form.add_argument("--check", action="store_true", help="change nothing; exit with 1 if it would change")

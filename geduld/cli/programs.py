@@ -12,8 +12,9 @@ from geduld.errors import ProgramError
 from geduld.hints.about import hints_in_a_world
 from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
-from geduld.readers.reading import language_of, read_program
+from geduld.readers.reading import good_program_in, language_of, read_program
 from geduld.rig.reader import read_rig
+from geduld.understood.understood import understood
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import is_wordbook, parse_wordbook
@@ -36,6 +37,17 @@ def hints(options: argparse.Namespace) -> int:
     else:
         print_hints(found, options.program.name)
     return PROGRAM_ERRORS if any(hint.level == "error" for hint in found) else DONE
+
+
+def understood_(options: argparse.Namespace) -> int:
+    """Says a student's program in the notation's words, with the student's line in front of each."""
+    options.program_name = options.program.name
+    rig = read_rig(options.rig)
+    language = language_of(options.program.name)
+    program = good_program_in(program_bytes(options.program), rig, language, None, wordbooks(options.words, rig))
+    for line in understood(program):
+        print(f"{line.line:4d}  {'    ' * line.level}{line.text}")
+    return DONE
 
 
 def _formatted(data: bytes) -> str:

@@ -71,7 +71,7 @@ def compile_script(
     head = [
         f"def lane({PARAMETERS.format(ahead)}):",
         "    now = i = steps = acts = depth = over = here = 0",
-        "    machine = machine_(event, most, texts)",
+        "    machine = machine_(event, most, texts, seed)",
         *(
             ["    lines = lines_on_(rig_, put, control, line_at)"]
             if any("lines.set(" in line for line in functions)

@@ -34,7 +34,7 @@ class Machine:
     `event` notes what happens; `most` is how many steps a run may take.
     """
 
-    def __init__(self, event: Callable[..., Any], most: int, texts: Mapping[float, str], seed: int = 0) -> None:
+    def __init__(self, event: Callable[..., Any], most: int, texts: Mapping[float, str], seed: int) -> None:
         self.event = event
         self.most = most
         self.texts = texts

@@ -29,6 +29,19 @@ def format_wordbook(book: words.Wordbook) -> str:
     return out.text().replace(words.PARAMETER, "")
 
 
+def marked_steps(word: words.Word) -> list[str]:
+    """The lines of a word's steps; its parameters have the mark PARAMETER behind their names."""
+    out = _Printer()
+    if word.body is not None:
+        out.block(0, word.body)
+    return out.lines
+
+
+def marked_value(word: words.Word) -> str:
+    """A word's value as text, with its parameters marked likewise."""
+    return "" if word.value is None else _value(word.value)
+
+
 class _Printer(Printer):
     """A wordbook as it grows."""
 

@@ -192,6 +192,14 @@ class WorldProblemSerializer(serializers.Serializer):
     remedy = serializers.CharField(allow_blank=True)
 
 
+class UnderstoodLineSerializer(serializers.Serializer):
+    """A line of a student's program as it was understood, and how far it is indented."""
+
+    line = serializers.IntegerField()
+    level = serializers.IntegerField()
+    text = serializers.CharField()
+
+
 class BenchAnswerSerializer(serializers.Serializer):
     """What the bench says of a program."""
 
@@ -202,6 +210,7 @@ class BenchAnswerSerializer(serializers.Serializer):
     checks = VerdictSerializer(many=True)
     check_hints = HintSerializer(many=True)
     world_problem = WorldProblemSerializer(allow_null=True)
+    understood = UnderstoodLineSerializer(many=True)
 
 
 class RecordingSerializer(serializers.Serializer):

@@ -38,7 +38,8 @@ def _text(**options: Any) -> serializers.CharField:
 class BenchSerializer(SituationSerializer):
     """What to run, and in which world. `reference` is a program whose outputs are drawn behind; `window` is in s.
 
-    `language` is that of the text; programs in other languages than the notation are read with `wordbooks`.
+    `language` is that of the text; programs in other languages than the notation are read with `wordbooks`, and
+    `understood` asks what one was understood as.
 
     The rows are only named here: they are read where the program is run.
     """
@@ -51,6 +52,7 @@ class BenchSerializer(SituationSerializer):
     wordbooks = serializers.ListField(child=KeyField(), required=False, default=list, max_length=20)
     checks = _text(required=False, default="")
     reference = _text(required=False, default="")
+    understood = serializers.BooleanField(required=False, default=False)
     window = serializers.DictField(required=False, allow_null=True)
 
 
@@ -80,7 +82,8 @@ class BenchRun(APIView):
         try:
             answer = json.loads(newest(teacher, bench_json, teacher, plain, limit_s=MOST_SECONDS))
         except TookTooLong:
-            answer = {"hints": [], "thresholds": [], "run": None, "reference": None, "checks": [], "check_hints": []}
+            nothing: dict[str, Any] = {"hints": [], "thresholds": [], "checks": [], "check_hints": [], "understood": []}
+            answer = {**nothing, "run": None, "reference": None}
         return {**answer, "world_problem": _TOO_LONG}
 
 

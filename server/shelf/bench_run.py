@@ -20,6 +20,7 @@ from geduld.run.record.as_csv import channels_csv
 from geduld.run.record.record import Record
 from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, World
+from geduld.understood.understood import understood
 from server.shelf.importing import Imported, imported
 from server.shelf.lanes import lanes, window
 from server.shelf.latest import Latest
@@ -58,6 +59,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
         "checks": [],
         "check_hints": [],
         "world_problem": None,
+        "understood": [vars(line) for line in understood(program)] if values.get("understood") else [],
     }
     checks = _checks.get((sheet, rig.fingerprint), lambda: checks_for(sheet, rig)) if sheet else None
     if checks is not None:

@@ -37,6 +37,13 @@ class Wordbooks(BrowserTest):
         app.find("[data-handle='knob']")
         app.picture("hand-in-python")
         self.assert_clean()
+        app.press("What Geduld understood")
+        app.find(
+            "section[aria-label='What Geduld understood'] li", "repeat while not (0 cm < range and range < 40 cm):"
+        )
+        app.picture("understood")
+        self.assert_clean()
+        app.press("What Geduld understood")
         app.drag_handle("range", -20)
         app.until(lambda: "ahead() < 40:" not in app.program(), "a drag writes the number into the student's text")
         app.press("Back to the hand-in")

@@ -9,6 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 from geduld.readers.c.preprocess import preprocess
 from geduld.readers.c.program import CProgram
 from geduld.run.runner import Runner
+from geduld.understood.understood import understood
 from geduld.worlds.trace_csv import read_trace
 from tests.core.test_python_programs import MUTANTS, done, mutated
 from tests.glasshouse import DEMO, ROOT, cart
@@ -150,6 +151,7 @@ class Hostile(unittest.TestCase):
                 program = read(text)
                 self.assertTrue(program.good or program.errors)
                 if program.good:
+                    understood(program)
                     Runner(program).run(trace, 200_000)
 
 

@@ -7,6 +7,7 @@ import unittest
 
 from geduld.readers.python.program import PythonProgram
 from geduld.run.runner import Runner
+from geduld.understood.understood import understood
 from geduld.worlds.trace_csv import read_trace
 from tests.glasshouse import DEMO, ROOT, cart
 from tests.students import native_python
@@ -123,6 +124,7 @@ class Hostile(unittest.TestCase):
                 program = read(text)
                 self.assertTrue(program.good or program.errors)
                 if program.good:
+                    understood(program)
                     Runner(program).run(trace, 200_000)
 
 

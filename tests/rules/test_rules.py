@@ -33,6 +33,7 @@ ORDER = [
     "script",
     "hints",
     "readers",
+    "understood",
     "checks",
     "grading",
     "cli",

@@ -34,7 +34,7 @@ class PythonProgram(ScriptProgram):
         super().__init__(text, rig, wordbooks, "python", FIRST)
         self.module = ast.Module([], [])
         self._parse()
-        self._names: Names | None = None
+        self.names: Names | None = None
         if not self.found:
             self._read()
 
@@ -56,20 +56,20 @@ class PythonProgram(ScriptProgram):
                     imports.read(node)
             self.found += imports.hints
             if not self.found:
-                self._names = Names(self.module, imports, self.books)
+                self.names = Names(self.module, imports, self.books)
                 # All that is wrong is found by writing it once; the lane that comes of it is the one for recordings.
                 self.recorded  # noqa: B018
         except ProgramUnreadError:
-            self._names = None
+            self.names = None
         except (RecursionError, MemoryError, SyntaxError):
             # a limit of Python's own compiler, on the lane that this program becomes
-            self._names = None
+            self.names = None
             self.too_deep()
 
     @cached_property
     def hints(self) -> tuple[Hint, ...]:
         """Every message about it that needs no world."""
-        risky = PythonHints(self._names).all() if self._names is not None and self.good else ()
+        risky = PythonHints(self.names).all() if self.names is not None and self.good else ()
         return ordered((*self.found, *risky))
 
     @property
@@ -80,7 +80,7 @@ class PythonProgram(ScriptProgram):
     @cached_property
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
-        return tuple(dict.fromkeys(PythonHints(self._names).thresholds())) if self._names else ()
+        return tuple(dict.fromkeys(PythonHints(self.names).thresholds())) if self.names else ()
 
     @cached_property
     def facts(self) -> Facts:
@@ -92,7 +92,7 @@ class PythonProgram(ScriptProgram):
         return Facts(frozenset(words), steps, frozenset(hint.code for hint in self.hints))
 
     def _compiled(self, closed: bool) -> Compiled:
-        names = self._names
+        names = self.names
         if names is None:
             raise ValueError("a program with errors cannot be run")
         every = [word for book in self.books for word in book.words.values()]

@@ -54,6 +54,11 @@ class FloorRun(FeedbackRun):
 
     world: Simulation
 
+    @property
+    def seed(self) -> int:
+        """That of the floor's noise."""
+        return self.world.seed or 0
+
     def _go_on(self) -> None:
         super()._go_on()
         for tick, kind, x, y, motor in self.world.events():

@@ -24,7 +24,7 @@ from geduld.run.search.search import Condition
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
 _SHARED = "# what the lanes share"
 # What a lane is given by a run; in the middle how it looks at what comes next.
-PARAMETERS = "put, do, channel, event, looped, control, encoder, {}, end, loop, most, kept, texts, line_at"
+PARAMETERS = "put, do, channel, event, looped, control, encoder, {}, end, loop, most, kept, texts, line_at, seed"
 
 
 @dataclass

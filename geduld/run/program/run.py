@@ -37,6 +37,11 @@ class Run(ABC):
         self.at_once: dict[int, int] = {}
 
     @property
+    def seed(self) -> int:
+        """What numbers drawn by chance begin from."""
+        return 0
+
+    @property
     def lane_budget(self) -> int:
         """What waking lanes may cost in steps: enough for some lanes that are looked at in every loop of the rig."""
         return min(LEAST_LANE_STEPS + LANE_STEPS_A_LOOP * self.lasts // self.rig.loop_us, MOST_LANE_STEPS)
@@ -110,6 +115,7 @@ class Run(ABC):
             self.values,
             self._texts(),
             journal.line_at,
+            self.seed,
         )
 
     @abstractmethod

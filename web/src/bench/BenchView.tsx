@@ -27,6 +27,7 @@ import { Split } from "./Split";
 import { poseAt } from "./ride";
 import { startClock, useAxis } from "./store";
 import { TextLane } from "./TextLane";
+import { Understood } from "./Understood";
 import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
 import { useAnswer } from "./useAnswer";
@@ -69,6 +70,7 @@ export function BenchView(props: Props) {
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
   const [allLanes, setAllLanes] = useState(false);
+  const [aloud, setAloud] = useState(false);
   const editor = useRef<EditorApi | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(box);
@@ -83,9 +85,10 @@ export function BenchView(props: Props) {
       wordbooks,
       checks: exercise?.checks ?? "",
       reference: exercise?.reference ?? "",
+      understood: aloud,
       window: seen,
     }),
-    [rig.id, text, language, wordbooks, world, exercise, seen],
+    [rig.id, text, language, wordbooks, world, exercise, aloud, seen],
   );
   const bench = useAnswer(question);
   const answer = bench.data;
@@ -152,8 +155,20 @@ export function BenchView(props: Props) {
 
   return (
     <div className="flex h-full min-h-0">
-      <section className="relative flex w-[35%] max-w-[540px] min-w-[340px] flex-col border-r border-rule bg-sheet" aria-label="Program">
-        <div className="border-b border-rule px-3 py-2">{props.title}</div>
+      <section
+        className={`relative flex max-w-[540px] flex-col border-r border-rule bg-sheet ${aloud ? "w-[28%] min-w-[300px]" : "w-[35%] min-w-[340px]"}`}
+        aria-label="Program"
+      >
+        <div className="border-b border-rule px-3 py-2">
+          {props.title}
+          {language !== "notation" && (
+            <div className="mt-2">
+              <Button small active={aloud} aria-pressed={aloud} onClick={() => setAloud(!aloud)}>
+                What Geduld understood
+              </Button>
+            </div>
+          )}
+        </div>
         {props.notice}
         <div className="min-h-0 flex-1">
           <Editor
@@ -172,6 +187,15 @@ export function BenchView(props: Props) {
           <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
         </div>
       </section>
+      {aloud && (
+        <Understood
+          lines={answer?.understood ?? []}
+          unread={hints.some((hint) => hint.level === "error")}
+          lit={lit}
+          onHover={setLit}
+          onLine={(line) => editor.current?.goTo(line)}
+        />
+      )}
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Run">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3 py-2">
           {props.choices}

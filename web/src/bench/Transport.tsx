@@ -18,7 +18,7 @@ export function Transport({ onStep }: { onStep: (direction: 1 | -1) => void }) {
     return useAxis.subscribe(write);
   }, []);
   return (
-    <div className="flex items-center gap-1.5">
+    <div className="flex flex-wrap items-center gap-1.5">
       <Button small onClick={() => onStep(-1)} title="One event back (,)" aria-label="One event back">
         <Arrow back />
       </Button>
@@ -42,7 +42,7 @@ export function Transport({ onStep }: { onStep: (direction: 1 | -1) => void }) {
           ))}
         </select>
       </label>
-      <span className="num ml-1 min-w-[9.5em] text-[14px]" data-time="">
+      <span className="num ml-1 min-w-[9.5em] whitespace-nowrap text-[14px]" data-time="">
         <span ref={time}>{showSeconds(cursor, 0.01)}</span>
         <span className="text-soft"> of {showSeconds(end, 0.01)} s</span>
       </span>

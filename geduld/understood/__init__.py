@@ -1,0 +1,1 @@
+"""What a student's program was understood as, in the notation's words."""
