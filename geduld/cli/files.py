@@ -9,6 +9,8 @@ from pathlib import Path
 from geduld.binding.library import Library, library_of
 from geduld.errors import InputError, Place, ProgramError
 from geduld.language.source import MOST_TEXT_BYTES
+from geduld.readers.bundle import folder_files, program_in, zip_files
+from geduld.readers.reading import language_of
 from geduld.rig.model import Rig
 from geduld.wordbook.binder import good_wordbook
 
@@ -21,6 +23,21 @@ def program_bytes(path: Path) -> bytes:
     except OSError as problem:
         message = f"The file cannot be opened: {problem.strerror}."
         raise InputError("cannot-open", message, place=Place(str(path))) from None
+
+
+def program_at(path: Path, begins: str = "") -> tuple[bytes, str]:
+    """A program's bytes and its language: a file, or a folder or zip with one of several files."""
+    if path.is_dir():
+        return program_in(folder_files(path), begins)
+    if path.suffix.lower() != ".zip":
+        return program_bytes(path), language_of(path.name)
+    try:
+        return program_in(zip_files(path.read_bytes()), begins)
+    except OSError as problem:
+        message = f"The file cannot be opened: {problem.strerror}."
+        raise InputError("cannot-open", message, place=Place(str(path))) from None
+    except ValueError as problem:
+        raise InputError("cannot-open", str(problem), "Pack it again, or name the folder.", Place(str(path))) from None
 
 
 def library_beside(program: Path, folder: Path | None) -> Library:

@@ -30,7 +30,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return DONE
     except ProgramError as problem:
-        print_hints(problem.hints, options.program_name)
+        print_hints(problem.hints, options.program_name, text=options.program_text)
         return PROGRAM_ERRORS
     except InputError as problem:
         print(str(problem).replace("\n", " "), file=sys.stderr)
@@ -44,17 +44,17 @@ def _parser() -> argparse.ArgumentParser:
     def command(name: str, module: str, function: str, summary: str) -> argparse.ArgumentParser:
         # a command's module is loaded when it is asked for: a run needs nothing of what grading needs
         sub = commands.add_parser(name, help=summary, description=summary)
-        sub.set_defaults(command=(f"geduld.cli.{module}", function), program_name="")
+        sub.set_defaults(command=(f"geduld.cli.{module}", function), program_name="", program_text=b"")
         return sub
 
     hints = command("hints", "programs", "hints", "Say what is wrong or risky in a program.")
-    hints.add_argument("program", type=Path)
+    _program_arguments(hints)
     hints.add_argument("--rig", type=Path, required=True)
     _world_options(hints, "say also what is risky on this", required=False)
     hints.add_argument("--json", action="store_true", help="print the hints as JSON")
 
     aloud = command("understood", "programs", "understood_", "Say what a student's program was understood as.")
-    aloud.add_argument("program", type=Path)
+    _program_arguments(aloud)
     aloud.add_argument("--rig", type=Path, required=True)
     _words_option(aloud)
 
@@ -69,7 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     translate.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
 
     run = command("run", "running", "run", "Run a program on a trace or on a floor.")
-    run.add_argument("program", type=Path)
+    _program_arguments(run)
     run.add_argument("--rig", type=Path, required=True)
     _world_options(run, "run it on this", required=True)
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
@@ -88,6 +88,7 @@ def _parser() -> argparse.ArgumentParser:
     grade.add_argument("--report", type=Path, metavar="M.json")
     grade.add_argument("--results", type=Path, metavar="R.csv", help="write the points for a school's register")
     grade.add_argument("--received", type=Path, metavar="T.csv", help="when each hand-in came: hand_in,received")
+    grade.add_argument("--begins", default="", metavar="FILE", help="with this file programs of several files begin")
     _words_option(grade)
     grade.add_argument("--workers", type=int, metavar="N", help="processes to grade in (default: as the work is worth)")
     grade.add_argument(
@@ -104,6 +105,11 @@ def _parser() -> argparse.ArgumentParser:
     _words_option(proof)
     proof.add_argument("--json", action="store_true", help="print the proof as JSON")
     return parser
+
+
+def _program_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("program", type=Path, help="a file; or a folder or zip of a program of several files")
+    parser.add_argument("--begins", default="", metavar="FILE", help="with this of several files the program begins")
 
 
 def _words_option(parser: argparse.ArgumentParser) -> None:

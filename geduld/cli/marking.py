@@ -67,7 +67,9 @@ def grade(options: argparse.Namespace) -> int:
     exercise = _exercise(options)
     received = read_received(options.received) if options.received else {}
     kept = KeptMarks(options.marks.with_name(options.marks.name + ".kept"))
-    graded = grade_with(kept, exercise, read_hand_ins(options.hand_ins), options.workers, options.scheduler)
+    graded = grade_with(
+        kept, exercise, read_hand_ins(options.hand_ins, options.begins), options.workers, options.scheduler
+    )
     points = [points_of(result, received, exercise.rules) for result in graded]
     write(options.marks, marks_csv(graded))
     if options.report:

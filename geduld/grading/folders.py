@@ -15,17 +15,20 @@ from geduld.errors import ExerciseError, Place
 from geduld.grading.grade import Graded, HandIn
 from geduld.grading.point_rules import moment
 from geduld.grading.points import NO_RULES, PointRules, Points, counted
-from geduld.readers.reading import ENDINGS, language_of
+from geduld.readers.bundle import folder_files, program_in, zip_files
+from geduld.readers.files import no_program
+from geduld.readers.reading import PYTHON, language_of
 
 MOST_HAND_IN_BYTES = 1_000_000
 MOST_RECORDED = 60_000_000
 COLUMNS = ("hand_in", "check", "case", "verdict", "points", "of", "margin", "unit", "at", "because")
 
 
-def read_hand_ins(folder: Path) -> list[HandIn]:
-    """One hand-in for each file or folder; its name is the student's. A `.csv` file is a recorded run.
+def read_hand_ins(folder: Path, begins: str = "") -> list[HandIn]:
+    """One hand-in for each file, zip or folder; its name is the student's. A `.csv` file is a recorded run.
 
-    A folder must hold exactly one program; one that does not is kept, so that its student sees why.
+    A folder or a zip holds one program, of one file or of several; one that does not is kept, so that its student sees
+    why. `begins` names the file with which programs of several files begin, where that cannot be told from them.
     Files whose names start with a dot are passed over. Raises ExerciseError when the folder cannot be read.
     """
     try:
@@ -38,9 +41,8 @@ def read_hand_ins(folder: Path) -> list[HandIn]:
         name = _written(entry.name if entry.is_dir() else entry.stem)
         if name in hand_ins:
             name = _written(entry.name)
-        file = _program(entry) if entry.is_dir() else entry
-        data = b"" if file is None else _data(file)
-        hand_ins[name] = HandIn(name, data, entry.suffix == ".csv", language_of(file.name if file else entry.name))
+        data, language = _program(entry, begins)
+        hand_ins[name] = HandIn(name, data, entry.suffix == ".csv", language)
     return list(hand_ins.values())
 
 
@@ -49,10 +51,16 @@ def _written(name: str) -> str:
     return os.fsencode(name).decode("utf-8", "replace")
 
 
-def _program(folder: Path) -> Path | None:
-    """The one program in a folder; None when there is none, or when there are several."""
-    programs = [path for path in folder.iterdir() if path.suffix.lower() in ENDINGS]
-    return programs[0] if len(programs) == 1 else None
+def _program(entry: Path, begins: str) -> tuple[bytes, str]:
+    """A hand-in's bytes, and their language."""
+    if entry.is_dir():
+        return program_in(folder_files(entry), begins)
+    if entry.suffix.lower() != ".zip":
+        return _data(entry), language_of(entry.name)
+    try:
+        return program_in(zip_files(entry.read_bytes()), begins)
+    except ValueError as problem:
+        return no_program(str(problem)), PYTHON
 
 
 def _data(entry: Path) -> bytes:

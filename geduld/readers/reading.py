@@ -24,7 +24,7 @@ ENDINGS = {
     ".hpp": C,
 }
 # What may be mended without the student: by a word more in the wordbook, or by Geduld itself.
-NOT_READ = ("not-read", "too-deep", "unknown-import", "unknown-module", "unknown-word")
+NOT_READ = ("not-read", "too-deep", "unknown-import", "unknown-module", "unknown-word", "begins-unclear", "no-program")
 
 
 def language_of(name: str) -> str:

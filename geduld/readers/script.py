@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
 from geduld.hints.scripts import script_hints
-from geduld.language.messages import Hint, Span, error, ordered
+from geduld.language.messages import Hint, Span, error, listed, ordered
 from geduld.language.source import decode, split_lines
+from geduld.readers.files import SourceFile, begins_unclear, files_in, may_begin, why_no_program
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
 from geduld.run.record.record import Record
@@ -27,7 +28,8 @@ class ScriptProgram:
         if not wrong:
             wrong = [hint for hint in split_lines(plain)[1] if hint.code != "invisible-character"]
         self.text = "" if wrong else plain
-        self.found: list[Hint] = list(wrong)
+        self.files = files_in(self.text)
+        self.found: list[Hint] = [*wrong, *_no_beginning(self.text, self.files)]
         self.books = tuple(_books(wordbooks, rig, language, first))
 
     def too_deep(self) -> None:
@@ -61,6 +63,17 @@ class ScriptProgram:
 
     def _compiled(self, closed: bool) -> Compiled:
         raise NotImplementedError
+
+
+def _no_beginning(text: str, files: Sequence[SourceFile]) -> Iterator[Hint]:
+    """Why there is nothing with which a program of several files could begin."""
+    why = why_no_program(text)
+    if why:
+        yield error("no-program", Span(1, 1, 1, 2), why, "Ask for the program as a file, a folder or a zip.")
+    elif begins_unclear(text):
+        names = listed(may_begin(files))
+        message = f"Nothing says with which of these files the program begins: {names}."
+        yield error("begins-unclear", Span(1, 1, 1, 2), message, "Choose one.")
 
 
 def _books(wordbooks: Iterable[str], rig: Rig, language: str, first: int) -> Iterator[BoundBook]:

@@ -19,9 +19,14 @@ _OWN = re.compile(r"\b[gsmw]_(?=[^\W\d])|lane\.<locals>\.|f\d+\.<locals>\.")
 _TOO_LONG = "The program makes a text of more than 1,000,000 letters, so the run was ended here."
 
 
+# Stands between a file's name and the name of something in it, in a program of several files. It is a letter to Python,
+# so that no compiler minds, and no keyboard has it.
+DOT = "\ua78f"
+
+
 def plain(text: str) -> str:
     """A message of the interpreter in which the student's names are as they wrote them."""
-    return _OWN.sub("", text)
+    return _OWN.sub("", text).replace(DOT, ".")
 
 
 class Teller:

@@ -103,6 +103,8 @@ class _Aloud:
 
     def _do_declaration(self, node: Node) -> None:
         kept = "static" in [text_of(child) for child in node.children]
+        if "extern" in [text_of(child) for child in node.children]:
+            return
         kind = text_of(node.child_by_field_name("type") or node)
         for item in node.children_by_field_name("declarator"):
             if item.type == "function_declarator":

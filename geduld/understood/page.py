@@ -6,6 +6,8 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
+from geduld.script.telling import plain
+
 
 @dataclass(frozen=True)
 class Line:
@@ -26,7 +28,7 @@ class Page:
     def say(self, line: int, text: str) -> None:
         """One more line; what is indented in `text` is so on the page."""
         inner = text.lstrip(" ")
-        self.lines.append(Line(line, self.level + (len(text) - len(inner)) // 4, inner))
+        self.lines.append(Line(line, self.level + (len(text) - len(inner)) // 4, plain(inner)))
 
     @contextmanager
     def under(self, line: int, text: str) -> Iterator[None]:

@@ -11,11 +11,13 @@ from rest_framework import serializers
 from geduld.errors import GeduldError
 from geduld.grading.exercise import MOST_CASES
 from geduld.language.source import MOST_TEXT_BYTES
+from geduld.readers.files import begins_unclear, files_in, may_begin
 from server.config.apart import in_turn
 from server.config.owned import OwnedField
 from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
 from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.receiving import begin_with
 from server.exercises.texts import looked_through
 from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
@@ -206,14 +208,23 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         return looked_through(exercise.rig, libraries[exercise.rig_id], exercise.reference, exercise.checks)
 
 
+class HandInFilesSerializer(serializers.Serializer):
+    """The files with which a program of several may begin, and the one with which it does: empty where nobody knows."""
+
+    may_begin = serializers.ListField(child=serializers.CharField())
+    begins = serializers.CharField(allow_blank=True)
+
+
 class HandInSerializer(serializers.ModelSerializer):
     """A hand-in, with its text as far as it is text."""
 
     text = serializers.SerializerMethodField()
+    files = serializers.SerializerMethodField()
+    begins = serializers.CharField(required=False, write_only=True, max_length=300)
 
     class Meta:
         model = HandIn
-        fields = ("id", "exercise", "student", "recorded", "language", "received", "text")
+        fields = ("id", "exercise", "student", "recorded", "language", "received", "text", "files", "begins")
         read_only_fields = ("exercise", "student", "recorded", "language")
 
     def get_text(self, hand_in: HandIn) -> str:
@@ -221,3 +232,20 @@ class HandInSerializer(serializers.ModelSerializer):
         shown = getattr(hand_in, "shown", None)
         data = hand_in.data if shown is None and not hand_in.recorded else shown
         return bytes(data or b"").decode("utf-8", "replace")
+
+    @extend_schema_field(HandInFilesSerializer)
+    def get_files(self, hand_in: HandIn) -> dict[str, Any]:
+        """The files of a program that has several."""
+        text = "" if hand_in.recorded else self.get_text(hand_in)
+        files = files_in(text)
+        if not files or not files[0].name:
+            return {"may_begin": [], "begins": ""}
+        return {"may_begin": may_begin(files), "begins": "" if begins_unclear(text) else files[0].name}
+
+    def update(self, instance: HandIn, validated_data: dict[str, Any]) -> HandIn:
+        """When it came, and with which of its files it begins."""
+        begins = validated_data.pop("begins", None)
+        if begins is not None:
+            begin_with(instance, begins)
+        updated: HandIn = super().update(instance, validated_data)
+        return updated

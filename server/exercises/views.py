@@ -16,8 +16,9 @@ from rest_framework.response import Response
 from server.config.apart import TookTooLong, TooLong, newest
 from server.config.owned import KeptWhole, OwnedViewSet, teacher_of
 from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.receiving import receive
 from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
-from server.exercises.services import receive, recording_json
+from server.exercises.services import recording_json
 from server.shelf.answers import RecordingSerializer
 from server.shelf.lanes import STRETCH
 
@@ -25,9 +26,13 @@ MOST_SECONDS = 20.0
 
 
 class UploadSerializer(serializers.Serializer):
-    """Programs as files; each file's name is its student."""
+    """Programs as files, or zips with one of several files; each one's name is its student.
+
+    `paths` are where the files stand in a folder that was chosen as a whole, in their order.
+    """
 
     files = serializers.ListField(child=serializers.FileField(allow_empty_file=True))
+    paths = serializers.ListField(child=serializers.CharField(), required=False)
 
 
 _CASES = Case.objects.select_related("trace", "floor").defer("trace__data", "floor__source")
@@ -62,7 +67,7 @@ class ExerciseViewSet(OwnedViewSet):
         if request.method != "POST":
             page = self.paginate_queryset(_SHOWN.filter(exercise=exercise))
             return self.get_paginated_response(HandInSerializer(page, many=True).data)
-        kept = receive(exercise, request.FILES.getlist("files"))
+        kept = receive(exercise, request.FILES.getlist("files"), request.POST.getlist("paths"))
         return Response(HandInSerializer(kept, many=True).data, status=201)
 
 

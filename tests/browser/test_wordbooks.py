@@ -1,6 +1,10 @@
 """A class in Python and C: its words, a hand-in at its failing moment, and what could not be read."""
 
+import tempfile
 import unittest
+from pathlib import Path
+
+from selenium.webdriver.support.ui import Select
 
 from tests.browser.app import BrowserTest
 
@@ -48,6 +52,32 @@ class Wordbooks(BrowserTest):
         app.until(lambda: "ahead() < 40:" not in app.program(), "a drag writes the number into the student's text")
         app.press("Back to the hand-in")
         app.until(lambda: "ahead() < 40:" in app.program(), "nothing that was handed in is changed")
+
+    def test_a_folder_of_the_class_comes_in_and_the_file_that_begins_is_asked_for(self):
+        app = self.app
+        app.open("/")
+        app.press("Docking in Python and C", "section[aria-label='Exercises'] a")
+        app.find("section[aria-label='Hand-ins'] li", "freya-okoro")
+        with tempfile.TemporaryDirectory() as folder:
+            work = Path(folder) / "class" / "dora-ekberg"
+            work.mkdir(parents=True)
+            for name, text in {"one.py": "import barrow\nbarrow.park()\n", "two.py": "from barrow import *\npark()\n"}.items():
+                (work / name).write_text(text)
+            (work / "picture.png").write_bytes(b"no program")
+            (Path(folder) / "class" / "emil-sand.c").write_text('#include "barrow.h"\nint main() { park(); }\n')
+            field = app.driver.find_element("css selector", "section[aria-label='Hand-ins'] input[type='file']")
+            field.send_keys(str(Path(folder) / "class"))
+            app.find("section[aria-label='Hand-ins'] li", "emil-sand")
+        chosen = "[aria-label='The file with which the program of dora-ekberg begins']"
+        app.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", app.find(chosen))
+        app.picture("folder")
+        self.assert_clean()
+        Select(app.find(chosen)).select_by_visible_text("two.py")
+        app.until(lambda: "choose" not in app.find(chosen).text, "the file is kept")
+        app.press("dora-ekberg", "section[aria-label='Hand-ins'] a")
+        app.until(lambda: "==== file: two.py ====" in app.program(), "both files, the chosen one first")
+        app.press("What Geduld understood")
+        app.sees("In two.py")
 
     def test_a_behaviour_is_written_out_in_the_words_of_the_class(self):
         app = self.app

@@ -1,7 +1,10 @@
 """Wordbooks over HTTP, and hand-ins in Python and C from the upload to the mark sheet."""
 
+from django.core.files.uploadedfile import SimpleUploadedFile
+
 from server.exercises.models import Exercise
 from server.shelf.models import Wordbook
+from tests.core.test_several_files import archive
 from tests.glasshouse import DEMO
 from tests.server.test_server import ServerTest
 
@@ -74,6 +77,38 @@ class Wordbooks(ServerTest):
         self.assertTrue(all(row["stale"] for row in self.get(f"{path}/sheet")["rows"]))
         rows = {row["student"]: row for row in self.graded(self.exercise)["rows"]}
         self.assertFalse(any("flash_lights" in what for what in rows["wilma-doherty"]["unread"]))
+
+    def test_programs_of_several_files_come_as_zips_and_as_a_folder_of_the_class(self):
+        path = f"exercises/{self.exercise.pk}"
+        self.exercise.hand_ins.all().delete()
+        head, body = (CLASS / "alva-brandt.py").read_text().split("\n\n", 1)
+        files = {
+            "walk.py": f"{head}\nfrom rest_of_it import go\ngo()\n",
+            "rest_of_it.py": f"{head}\ndef go():\n" + "".join(f"    {line}\n" for line in body.splitlines()),
+        }
+        (made,) = self.upload(f"{path}/hand-ins", "ada.zip", archive(files), 201)
+        self.assertEqual((made["student"], made["language"], made["files"]["begins"]), ("ada", "python", "walk.py"))
+        self.upload(f"{path}/hand-ins", "bad.zip", b"PK", 400)
+        (empty,) = self.upload(f"{path}/hand-ins", "empty.zip", archive({"readme.txt": "x"}), 201)
+        self.assertIn("no program in it", empty["text"])
+        folder = {f"class/ben/{name}": text for name, text in files.items()} | {"class/cleo.py": files["rest_of_it.py"]}
+        folder |= {"class/dora/one.py": "x = 1\n", "class/dora/two.py": "x = 2\n"}
+        sent = [SimpleUploadedFile(name.rsplit("/", 1)[-1], text.encode()) for name, text in folder.items()]
+        answer = self.client.post(f"/api/{path}/hand-ins", {"files": sent, "paths": list(folder)})
+        made = {item["student"]: item for item in self.answered("post", f"{path}/hand-ins", answer, 201)}
+        self.assertEqual(sorted(made), ["ben", "cleo", "dora"])
+        self.assertEqual(made["dora"]["files"], {"may_begin": ["one.py", "two.py"], "begins": ""})
+        rows = {row["student"]: row for row in self.graded(self.exercise)["rows"]}
+        self.assertEqual([rows[name]["points"] for name in ("ada", "ben")], [14, 14])
+        self.assertLess(rows["cleo"]["points"], 14)
+        self.assertIn("one.py or two.py", rows["dora"]["problem"])
+        self.assertEqual({mark["verdict"] for mark in rows["dora"]["marks"]}, {"not read"})
+        self.send("patch", f"hand-ins/{made['dora']['id']}", {"begins": "three.py"}, 400)
+        chosen = self.send("patch", f"hand-ins/{made['dora']['id']}", {"begins": "two.py"})
+        self.assertEqual(chosen["files"]["begins"], "two.py")
+        self.assertTrue(chosen["text"].startswith("# ==== file: two.py ====\nx = 2\n"))
+        rows = {row["student"]: row for row in self.graded(self.exercise)["rows"]}
+        self.assertEqual({mark["verdict"] for mark in rows["dora"]["marks"]} & {"not read"}, set())
 
     def test_the_bench_runs_programs_with_their_words(self):
         trace = next(item for item in self.get("traces") if item["name"] == "Dry day")

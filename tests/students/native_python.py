@@ -5,6 +5,8 @@ virtual clock, and readings come from the recording's rows.
 """
 
 import ast
+import importlib.abc
+import importlib.machinery
 import math
 import sys
 import types
@@ -158,16 +160,40 @@ def words(clock):
     return {"cart": cart, "time": clockwork}
 
 
-def run(text, trace, rig, end=None):
+class Beside(importlib.abc.MetaPathFinder, importlib.abc.Loader):
+    """Finds the other files of a program when they are imported, and runs them as the first one is run."""
+
+    def __init__(self, files, go):
+        self.files = {name.removesuffix(".py").replace("/", "."): text for name, text in files.items()}
+        self.go = go
+
+    def find_spec(self, name, path, target=None):
+        package = any(other.startswith(f"{name}.") for other in self.files)
+        if name in self.files or package:
+            return importlib.machinery.ModuleSpec(name, self, is_package=package)
+        return None
+
+    def exec_module(self, module):
+        self.go(self.files.get(module.__name__, ""), module.__dict__)
+
+
+def run(text, trace, rig, end=None, files=()):
     """What a program did: its commands, what it sent, how it ended, and the line of its error."""
     clock = Clock(trace, rig, trace.duration_us if end is None else end)
-    tree = ast.fix_missing_locations(Instrument().visit(ast.parse(text)))
+
+    def go(text, scope):
+        tree = ast.fix_missing_locations(Instrument().visit(ast.parse(text)))
+        scope |= {"Turns__": Turns, "clock__": clock, "print": lambda *a, **k: None}
+        exec(compile(tree, "<student>", "exec"), scope)
+
+    beside = Beside(dict(files), go)
     held = {name: sys.modules.get(name) for name in ("cart", "time")}
     sys.modules.update(words(clock))
+    sys.meta_path.insert(0, beside)
+    known = set(sys.modules)
     why, line = "finished", None
-    scope = {"__name__": "__main__", "Turns__": Turns, "clock__": clock, "print": lambda *a, **k: None}
     try:
-        exec(compile(tree, "<student>", "exec"), scope)
+        go(text, {"__name__": "__main__"})
     except WorldEnds:
         why = "time"
     except Idle:
@@ -179,6 +205,9 @@ def run(text, trace, rig, end=None):
                 line = trace_back.tb_lineno
             trace_back = trace_back.tb_next
     finally:
+        sys.meta_path.remove(beside)
+        for name in set(sys.modules) - known:
+            del sys.modules[name]
         for name, module in held.items():
             if module is None:
                 sys.modules.pop(name, None)

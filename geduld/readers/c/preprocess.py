@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass, field
 
 from geduld.language.messages import Hint, Span, error
+from geduld.readers.files import SourceFile, files_in, is_header
 
 MOST_DEPTH, MOST_LETTERS = 40, 400_000
+_MAIN = re.compile(r"\bmain\s*\([^;{]*\)\s*\{")
+_KEPT_APART = re.compile(r"^\s*static\s+(?!inline\b|const\b|constexpr\b)[^(;{]*[;=\[]", re.MULTILINE)
 _TOKEN = re.compile(
     r"""(?P<comment>//[^\n]*|/\*.*?\*/)
     |(?P<text>"(?:\\.|[^"\\\n])*"|'(?:\\.|[^'\\\n])*')
@@ -30,40 +34,99 @@ class Macro:
 
 @dataclass
 class Preprocessed:
-    """A text without its directives, what it includes, with the lines, and what is wrong with it."""
+    """A text without its directives, what it includes, with the lines, and what is wrong with it.
+
+    `order` are the lines with which its files begin, in the order in which a compiler comes by them.
+    """
 
     text: str
     includes: list[tuple[str, int]] = field(default_factory=list)
     hints: list[Hint] = field(default_factory=list)
     macros: dict[str, Macro] = field(default_factory=dict)
+    order: list[int] = field(default_factory=list)
 
 
-def preprocess(text: str) -> Preprocessed:
-    """Follows the directives of a text. Comments become spaces, so that only the program is left."""
+def preprocess(text: str, theirs: Collection[str] = ()) -> Preprocessed:
+    """Follows the directives of a text. Comments become spaces, so that only the program is left.
+
+    In a program of several files, the one that begins and all other sources are followed, with the headers that they
+    include; headers among `theirs` are the class's and Python's own, also where copies of them lie beside the program.
+    """
     found = Preprocessed("")
-    lines = _without_comments(text).split("\n")
-    out: list[str] = []
-    kept = [True]
-    number = 0
-    while number < len(lines):
-        line, joined = lines[number], 1
-        while line.endswith("\\") and number + joined < len(lines):
-            line = line[:-1] + " " + lines[number + joined]
-            joined += 1
-        if line.lstrip().startswith("#"):
-            _directive(line.strip()[1:].strip(), number + 1, found, kept)
-            out.append("")
-        elif all(kept):
-            out.append(_expanded(line, found, number + 1))
-        else:
-            out.append("")
-        out += [""] * (joined - 1)
-        number += joined
-    if len(kept) > 1:
-        message = "An #if or #ifdef above has no #endif."
-        found.hints.append(error("directive", Span(len(lines), 1, len(lines), 2), message, "Write #endif behind it."))
+    files = files_in(text)
+    out = [""] * (text.count("\n") + 1)
+    reading = _Reading(found, out, {file.name: file for file in files if file.name.rsplit("/", 1)[-1] not in theirs})
+    sources = [file for file in files[1:] if not is_header(file.name) and not _MAIN.search(file.text)]
+    for file in [files[0], *sources]:
+        found.macros = {}
+        reading.seen = set()
+        reading.file(file)
     found.text = "\n".join(out)
     return found
+
+
+@dataclass
+class _Reading:
+    """The files as they are followed. `written` are those whose text is out already; `seen` those of this source."""
+
+    found: Preprocessed
+    out: list[str]
+    files: dict[str, SourceFile]
+    written: set[str] = field(default_factory=set)
+    seen: set[str] = field(default_factory=set)
+
+    def file(self, file: SourceFile) -> None:
+        """One file, and at each of its includes the file that is meant."""
+        again = file.name in self.written
+        if again and _KEPT_APART.search(_without_comments(file.text)):
+            span = Span(file.first, 1, file.first, 2)
+            message = f'Several files include "{file.name}", and each would get static variables of its own from it.'
+            self.found.hints.append(error("not-read", span, message, "Declare them in one of the sources."))
+        self.written.add(file.name)
+        self.seen.add(file.name)
+        lines = _without_comments(file.text).split("\n")
+        kept = [True]
+        number = 0
+        while number < len(lines):
+            line, joined, place = lines[number], 1, file.first + number
+            while line.endswith("\\") and number + joined < len(lines):
+                line = line[:-1] + " " + lines[number + joined]
+                joined += 1
+            if line.lstrip().startswith("#"):
+                included = len(self.found.includes)
+                _directive(line.strip()[1:].strip(), place, self.found, kept)
+                self._follow(included, file)
+            elif all(kept) and not again:
+                self.out[place - 1] = _expanded(line, self.found, place)
+            number += joined
+        if len(kept) > 1:
+            message = "An #if or #ifdef above has no #endif."
+            span = Span(place, 1, place, 2)
+            self.found.hints.append(error("directive", span, message, "Write #endif behind it."))
+        if not again:
+            self.found.order.append(file.first)
+
+    def _follow(self, included: int, file: SourceFile) -> None:
+        """The program's own files among what was just included."""
+        for name, line in self.found.includes[included:]:
+            beside = f"{file.name.rpartition('/')[0]}/{name}".removeprefix("/")
+            own = self.files.get(_tidy(beside)) or self.files.get(_tidy(name))
+            if own is None or not own.name:
+                continue
+            self.found.includes.remove((name, line))
+            if own.name not in self.seen:
+                self.file(own)
+
+
+def _tidy(path: str) -> str:
+    """A path without steps up and steps on the spot."""
+    steps: list[str] = []
+    for step in path.split("/"):
+        if step == ".." and steps:
+            steps.pop()
+        elif step not in (".", ".."):
+            steps.append(step)
+    return "/".join(steps)
 
 
 def _without_comments(text: str) -> str:

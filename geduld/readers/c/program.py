@@ -44,7 +44,7 @@ class CProgram(ScriptProgram):
 
     def _read(self) -> None:
         try:
-            self.prepared = preprocess(self.text)
+            self.prepared = preprocess(self.text, self._headers)
             tree, self.less = parse(self.prepared.text)
             self.found += [*self.prepared.hints, *syntax_errors(tree, self.prepared.text), *self._includes()]
             if depth_of(tree.root_node) > MOST_DEPTH:
@@ -60,8 +60,13 @@ class CProgram(ScriptProgram):
             self._ready = False
             self.too_deep()
 
+    @property
+    def _headers(self) -> list[str]:
+        """The headers of the class."""
+        return [header for book in self.books for header in book.book.headers]
+
     def _includes(self) -> Iterator[Hint]:
-        headers = [header for book in self.books for header in book.book.headers]
+        headers = self._headers
         for name, line in self.prepared.includes:
             if name in STANDARD or name in headers:
                 continue
@@ -131,7 +136,8 @@ class CProgram(ScriptProgram):
     def _program(self, writer: Statements, names: Names) -> None:
         """Types and functions are known first; then come functions, what stands at the top, and the start."""
         assert self.root is not None
-        tops = list(_tops(self.root))
+        tops = sorted(_tops(self.root), key=self._file_of)
+        writer.defined = self._variables(tops)
         for node in tops:
             try:
                 self._known_first(node, writer, names)
@@ -164,6 +170,28 @@ class CProgram(ScriptProgram):
             writer.source.add(2, line)
         self._start(writer, names)
 
+    def _file_of(self, node: Node) -> int:
+        """The place of a node's file in the order in which a compiler comes by them."""
+        line = node.start_point[0] + 1
+        begins = [first for first in self.prepared.order if first <= line]
+        return self.prepared.order.index(max(begins)) if begins else 0
+
+    def _variables(self, tops: list[Node]) -> set[str]:
+        """The variables of the program. Two files that have one of the same name are said: it is two to a compiler."""
+        files: dict[str, int] = {}
+        for node in tops:
+            if node.type != "declaration" or text_of(node).startswith("extern"):
+                continue
+            for inner in node.children_by_field_name("declarator"):
+                while inner.type in ("init_declarator", "array_declarator", "pointer_declarator"):
+                    inner = inner.child_by_field_name("declarator") or named(inner)[0]
+                if inner.type != "identifier":
+                    continue
+                if files.setdefault(text_of(inner), self._file_of(node)) != self._file_of(node):
+                    message = f'Two files have a variable "{text_of(inner)}" of their own.'
+                    self.found.append(error(NOT_READ, span_of(inner), message, "Give one of them another name."))
+        return set(files)
+
     def _no_body(self, function: Function, writer: Statements) -> None:
         called = any(node.type == "identifier" and text_of(node) == function.name for node in walk_calls(self.root))
         if called:
@@ -179,7 +207,8 @@ class CProgram(ScriptProgram):
             old = names.functions.get(function.name)
             if old is not None and old.body is not None:
                 message = f'There are two functions called "{function.name}".'
-                raise Problem(error("name-taken", span_of(node), message, "Rename one of them."))
+                code = "name-taken" if self._file_of(node) == self._file_of(old.body) else NOT_READ
+                raise Problem(error(code, span_of(node), message, "Rename one of them."))
             if names.word(function.name) is not None:
                 message = f'"{function.name}" is a word of the class already.'
                 raise Problem(error("name-taken", span_of(declarator), message, "Give the function another name."))

@@ -47,6 +47,7 @@ class Statements(Expressions):
 
     around: list[Around]
     used_names: set[str]
+    defined: set[str]
     blocks = 0
 
     def add(self, text: str) -> None:
@@ -131,11 +132,22 @@ class Statements(Expressions):
         words = {
             text_of(child) for child in node.children if child.type in ("storage_class_specifier", "type_qualifier")
         }
+        declarators = node.children_by_field_name("declarator")
         if "extern" in words:
-            raise not_read(node, "extern", "Write the whole program in one file.")
+            missing = [item for item in declarators if not self._is_defined(item)]
+            if missing:
+                remedy = f"Say what {text_of(missing[0])} is, in a file that is handed in too."
+                raise not_read(node, "extern for what no file of the program has", remedy)
+            return
         base = self.declarations.base(node)
-        for declarator in node.children_by_field_name("declarator"):
+        for declarator in declarators:
             self._declared(declarator, base, words)
+
+    def _is_defined(self, node: Node) -> bool:
+        """Whether what `extern` speaks of is a function, or a variable that a file of the program has."""
+        while node.type in ("array_declarator", "pointer_declarator"):
+            node = node.child_by_field_name("declarator") or named(node)[0]
+        return node.type == "function_declarator" or text_of(node) in self.defined
 
     def _declared(self, node: Node, base: Type, words: set[str]) -> None:
         inner, given = node, None

@@ -93,6 +93,14 @@ class Imports:
             found = _space(found.inside, step)
         return found
 
+    def names_in(self, name: str) -> list[str]:
+        """The names in a module of the class or of Python; none where it is not known."""
+        first, *rest = name.split(".")
+        found: Meaning | None = self.modules.get(first)
+        for step in rest:
+            found = found.inside.get(step) if isinstance(found, Space) else None
+        return list(found.inside) if isinstance(found, Space) else []
+
     def read(self, node: ast.Import | ast.ImportFrom) -> None:
         """One import line."""
         if isinstance(node, ast.Import):

@@ -9,10 +9,12 @@ from functools import cached_property
 
 from geduld.binding.terms import Threshold
 from geduld.language.messages import Hint, ordered
+from geduld.readers.files import SourceFile
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
 from geduld.readers.python.expressions import METHODS_OF_MACHINE, Names
 from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
+from geduld.readers.python.joining import FIRST_FILE, imported_names, join, module_name
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
@@ -33,24 +35,55 @@ class PythonProgram(ScriptProgram):
     def __init__(self, text: str | bytes, rig: Rig, wordbooks: Iterable[str] = ()) -> None:
         super().__init__(text, rig, wordbooks, "python", FIRST)
         self.module = ast.Module([], [])
-        self._parse()
+        self.imports = Imports(self.books)
+        if not self.found:
+            self._parse()
         self.names: Names | None = None
         if not self.found:
             self._read()
 
     def _parse(self) -> None:
         try:
-            self.module = parsed(self.text)
-            self.found += misplaced(self.module)
-        except (SyntaxError, ValueError):
-            self.found += syntax_errors(self.text)
+            if len(self.files) == 1:
+                self.module = self._parsed(self.files[0]) or self.module
+            else:
+                self._join()
         except (RecursionError, MemoryError):
             self.too_deep()
+
+    def _parsed(self, file: SourceFile) -> ast.Module | None:
+        """One file's tree, its lines those of the whole text; what is wrong with it is kept."""
+        text = "\n" * (file.first - 1) + file.text
+        try:
+            module = parsed(text)
+        except (SyntaxError, ValueError):
+            self.found += syntax_errors(text)
+            return None
+        self.found += misplaced(module)
+        return module
+
+    def _join(self) -> None:
+        """One module of the file that begins and of those that it imports, and they again. What the class's library has
+        is taken from there, also where a copy of the library lies beside the program.
+        """
+        first, *others = self.files
+        files = {module_name(file): file for file in others}
+        files = {name: file for name, file in files.items() if name not in self.imports.modules} | {FIRST_FILE: first}
+        waiting, trees = [FIRST_FILE], dict[str, ast.Module]()
+        while waiting:
+            name = waiting.pop()
+            module = self._parsed(files[name]) if name in files and name not in trees else None
+            if module is not None:
+                trees[name] = module
+                waiting += imported_names(module, name)
+        if not self.found:
+            self.module, wrong = join(list(trees.items()), self.imports.names_in)
+            self.found += wrong
 
     def _read(self) -> None:
         try:
             self.found += unread(self.module)
-            imports = Imports(self.books)
+            imports = self.imports
             for node in ast.walk(self.module):
                 if isinstance(node, ast.Import | ast.ImportFrom):
                     imports.read(node)

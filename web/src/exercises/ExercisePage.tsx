@@ -9,6 +9,7 @@ import { exercisesGradeCreate, exercisesHandInsCreate, exercisesPartialUpdate, t
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
+import { pathsOf } from "../model/folders";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
@@ -59,7 +60,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   const navigate = useNavigate();
   const { draft, change, saving, settled, keepMine, takeTheirs } = useDraft(exercise);
   const upload = useChange(
-    (files: File[]) => answer(exercisesHandInsCreate({ path: { id: exercise.id }, body: { files } })),
+    (files: File[]) => answer(exercisesHandInsCreate({ path: { id: exercise.id }, body: { files, paths: pathsOf(files) } })),
     "hand-ins",
     "exercise",
     "exercises",
@@ -90,7 +91,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/proof`}>
           Proofread
         </Link>
-        <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv" multiple onFiles={(files) => upload.mutate(files)}>
+        <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv,.zip" multiple onFiles={(files) => upload.mutate(files)}>
           Upload hand-ins
         </UploadButton>
         <Button
@@ -117,7 +118,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
           <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
           <PointsForm rules={draft} onChange={change} />
           <WordbookChoice exercise={exercise} />
-          <HandIns exercise={exercise} />
+          <HandIns exercise={exercise} onFolder={(files) => upload.mutate(files)} />
         </div>
         <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
       </div>

@@ -7,26 +7,38 @@ import { useChange, useHandIns } from "../api/hooks";
 import { handInsDestroy, handInsPartialUpdate, type Exercise, type HandIn } from "../api/generated";
 import { fromField, showMoment, toField } from "../model/moments";
 import { showDay } from "../model/numbers";
+import { programsIn } from "../model/folders";
 import { LANGUAGE_WORDS } from "../model/languages";
 import { Button } from "../ui/Button";
 import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
+import { UploadButton } from "../ui/UploadButton";
 
 const STALE = ["hand-ins", "exercise", "exercises", "sheet"];
 
 /** What came in, newest upload of each student, and when. */
-export function HandIns({ exercise }: { exercise: Exercise }) {
-  const handIns = useHandIns(exercise.id).data ?? [];
+export function HandIns({ exercise, onFolder }: { exercise: Exercise; onFolder: (files: File[]) => void }) {
+  const all = useHandIns(exercise.id).data ?? [];
+  // what needs an answer first
+  const handIns = [...all.filter(isUnclear), ...all.filter((item) => !isUnclear(item))];
   const remove = useChange((item: HandIn) => answer(handInsDestroy({ path: { id: item.id } })), ...STALE);
   const late = (item: HandIn) => exercise.due !== null && item.received > exercise.due;
   return (
     <section aria-label="Hand-ins">
-      <h2 className="font-bold">Hand-ins</h2>
-      <p className="text-[13px] text-soft">One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv; the file&apos;s name is the student.</p>
+      <div className="flex items-center gap-2">
+        <h2 className="flex-1 font-bold">Hand-ins</h2>
+        <UploadButton folder onFiles={(files) => onFolder(programsIn(files))}>
+          Upload a folder
+        </UploadButton>
+      </div>
+      <p className="text-[13px] text-soft">
+        One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv; a .zip where a program has several files. Its name is the student. In a folder of the
+        class, each file or folder is a student.
+      </p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {handIns.map((item) => (
-          <li key={item.id} className="flex items-center gap-1 py-0.5 pr-1 pl-3 text-[14px]">
-            <Link className="flex-1 truncate text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${item.id}`}>
+          <li key={item.id} className="flex flex-wrap items-center gap-1 py-0.5 pr-1 pl-3 text-[14px]">
+            <Link className="min-w-0 flex-1 truncate text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${item.id}`}>
               {item.student}
               {item.language !== "notation" && <span className="ml-1.5 text-[12px] text-soft">{LANGUAGE_WORDS[item.language]}</span>}
             </Link>
@@ -40,12 +52,40 @@ export function HandIns({ exercise }: { exercise: Exercise }) {
               </PopoverPanel>
             </Popover>
             <DeleteButton what={`the hand-in of ${item.student} with its marks`} onDelete={() => remove.mutate(item)} />
+            {item.files.may_begin.length > 1 && <Begins item={item} />}
           </li>
         ))}
         {!handIns.length && <li className="px-3 py-1.5 text-[14px] text-soft">None yet: upload files above.</li>}
       </ul>
       <Trouble error={remove.error} />
     </section>
+  );
+}
+
+/** Whether nobody knows with which of its files a program begins. */
+function isUnclear(item: HandIn): boolean {
+  return item.files.may_begin.length > 1 && !item.files.begins;
+}
+
+/** With which of its files a program begins; asked for where it cannot be told. */
+function Begins({ item }: { item: HandIn }) {
+  const change = useChange((begins: string) => answer(handInsPartialUpdate({ path: { id: item.id }, body: { begins } })), ...STALE);
+  const { begins, may_begin: files } = item.files;
+  return (
+    <label className={`flex basis-full items-center gap-2 pb-1 text-[13px] ${begins ? "text-soft" : "font-bold text-clay"}`}>
+      begins with
+      <select
+        className={`min-w-0 flex-1 rounded border bg-sheet px-1 py-1 ${begins ? "border-rule" : "border-clay"}`}
+        aria-label={`The file with which the program of ${item.student} begins`}
+        value={begins}
+        onChange={(event) => change.mutate(event.target.value)}
+      >
+        {!begins && <option value="">choose …</option>}
+        {files.map((file) => (
+          <option key={file}>{file}</option>
+        ))}
+      </select>
+    </label>
   );
 }
 

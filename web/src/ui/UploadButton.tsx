@@ -1,18 +1,23 @@
-import { type ReactNode, useRef } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 
 import { Button } from "./Button";
 
 interface Props {
-  accept: string;
+  accept?: string;
+  /** Asks for a folder, with all in it. */
+  folder?: boolean;
   multiple?: boolean;
   large?: boolean;
   children: ReactNode;
   onFiles: (files: File[]) => void;
 }
 
-/** A button that asks for files. */
-export function UploadButton({ accept, multiple, large, children, onFiles }: Props) {
+/** A button that asks for files, or for a folder. */
+export function UploadButton({ accept, folder, multiple, large, children, onFiles }: Props) {
   const input = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (input.current) input.current.webkitdirectory = folder ?? false;
+  }, [folder]);
   return (
     <>
       <Button small={!large} onClick={() => input.current?.click()}>

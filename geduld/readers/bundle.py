@@ -1,0 +1,181 @@
+"""What a student hands in as a folder or a zip: one program, of one file or of several."""
+
+from __future__ import annotations
+
+import io
+import re
+import zipfile
+import zlib
+from collections.abc import Mapping
+from pathlib import Path, PurePosixPath
+
+from geduld.readers.files import files_in, is_header, joined, no_program
+from geduld.readers.reading import ENDINGS, NOTATION, PYTHON, C, language_of
+
+MOST_FILES, MOST_BYTES = 200, 2_000_000
+_MAIN = re.compile(rb"\bmain\s*\([^;{]*\)\s*\{")
+_FIRST_NAMES = ("main", "__main__")
+
+
+def program_in(files: Mapping[str, bytes], begins: str = "") -> tuple[bytes, str]:
+    """The program among some files, by their paths: its text, and its language.
+
+    `begins` names the file with which it begins, where that was asked for. What is no program is left out. Where there
+    is none, or nobody can tell with which file it begins, the text says so, and reading it gives that as its error.
+    """
+    known = {name: data for name, data in _without_root(files).items() if _is_program(name)}
+    chosen = language_of(begins) if begins in known else ""
+    languages = sorted({language_of(name) for name in known} if not chosen else {chosen})
+    if len(languages) != 1:
+        names = ", ".join(sorted(known)[:6])
+        why = f"There are programs in several languages in it: {names}." if known else "There is no program in it."
+        return no_program(why), PYTHON
+    language = languages[0]
+    known = {name: data for name, data in known.items() if language_of(name) == language}
+    if len(known) == 1:
+        return next(iter(known.values())), language
+    if language == NOTATION:
+        return no_program(f"There are several behaviours in it: {', '.join(sorted(known)[:6])}."), PYTHON
+    first = begins if begins in known else _first(known, language)
+    return joined(known, first, language), language
+
+
+def by_student(files: Mapping[str, bytes], name: str, a_class: bool) -> dict[str, dict[str, bytes]]:
+    """Whose programs are in a folder or a zip called `name`: one student's, or a class with a folder or a file each.
+
+    Several folders and nothing beside them are a class. Where there are files, a folder (`a_class`) is a class too,
+    unless one of the files imports another: then all of it is one program.
+    """
+    known = {path: data for path, data in files.items() if _is_program(path)}
+    told = _without_root(known)
+    tops = _files_at_top(told)
+    folders = {path.split("/", 1)[0] for path in told if "/" in path}
+    if (tops and (not a_class or _go_together(told))) or (not tops and len(folders) < 2):
+        return {name: dict(told)} if told else {}
+    found: dict[str, dict[str, bytes]] = {}
+    for path, data in told.items():
+        first, _, rest = path.partition("/")
+        student = first if rest else PurePosixPath(path).stem
+        found.setdefault(student, {})[rest or path] = data
+    return found
+
+
+def _files_at_top(files: Mapping[str, bytes]) -> list[str]:
+    return [path for path in files if "/" not in path]
+
+
+def _go_together(files: Mapping[str, bytes]) -> bool:
+    """Whether one of the files at the top imports or includes another one."""
+    tops = _files_at_top(files)
+    return any(
+        _imports(files[one], other) or _includes(files[one], other) for one in tops for other in tops if one != other
+    )
+
+
+def _includes(data: bytes, name: str) -> bool:
+    return (
+        re.search(rb"^\s*#\s*include\s*[<\"](?:[\w./]*/)?" + re.escape(name.encode()), data, re.MULTILINE) is not None
+    )
+
+
+def begins_with(data: bytes, begins: str, language: str) -> bytes:
+    """A program of several files that begins with another of them. Raises KeyError when it has no such file."""
+    files = {file.name: file.text.encode() for file in files_in(data.decode("utf-8", "replace"))}
+    if begins not in files or not begins:
+        raise KeyError(begins)
+    return joined(files, begins, language)
+
+
+def folder_files(folder: Path) -> dict[str, bytes]:
+    """The files of a folder and of the folders in it, as many as a program may have, by their paths in it."""
+    found: dict[str, bytes] = {}
+    left = MOST_BYTES
+    for path in sorted(folder.rglob("*")):
+        name = path.relative_to(folder).as_posix()
+        if not _is_program(name) or path.is_symlink() or not path.is_file() or len(found) >= MOST_FILES or left <= 0:
+            continue
+        with path.open("rb") as file:
+            found[name] = file.read(left)
+        left -= len(found[name])
+    return found
+
+
+def zip_files(data: bytes) -> dict[str, bytes]:
+    """The programs in a zip, by their paths. Raises ValueError with a sentence for one that cannot be opened.
+
+    Nothing is written anywhere, and no more is unpacked than a program may have, whatever the zip says of itself.
+    """
+    found: dict[str, bytes] = {}
+    left = MOST_BYTES
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            for entry in archive.infolist():
+                name = _tidy(entry.filename)
+                if entry.is_dir() or not _is_program(name):
+                    continue
+                if len(found) >= MOST_FILES:
+                    raise ValueError(f"There are more than {MOST_FILES} programs in this zip.")
+                with archive.open(entry) as file:
+                    found[name] = file.read(left + 1)
+                left -= len(found[name])
+                if left < 0:
+                    raise ValueError(f"The programs in this zip have more than {MOST_BYTES:,} bytes.")
+    except RuntimeError:  # what zipfile raises for a password
+        raise ValueError("This zip has a password, so it cannot be opened.") from None
+    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, UnicodeDecodeError):
+        raise ValueError("This zip cannot be opened: it is damaged, or no zip.") from None
+    return found
+
+
+def _tidy(name: str) -> str:
+    """A path in a zip without steps up, drives and roots."""
+    steps = [step for step in name.replace("\\", "/").split("/") if step not in ("", ".", "..")]
+    return "/".join(steps)
+
+
+def _is_program(name: str) -> bool:
+    """Whether a path is that of a program, and of none that an editor or a system has put there."""
+    path = PurePosixPath(name)
+    hidden = any(step.startswith((".", "__MACOSX", "__pycache__")) for step in path.parts)
+    return not hidden and path.suffix.lower() in ENDINGS
+
+
+def _without_root(files: Mapping[str, bytes]) -> dict[str, bytes]:
+    """Paths without the folder that all of them stand in."""
+    found = dict(files)
+    while found and all("/" in name for name in found) and len({name.split("/", 1)[0] for name in found}) == 1:
+        found = {name.split("/", 1)[1]: data for name, data in found.items()}
+    return found
+
+
+def _first(files: Mapping[str, bytes], language: str) -> str | None:
+    """The file with which a program begins; None where nobody knows."""
+    sources = [name for name in sorted(files) if not is_header(name)]
+    if len(sources) == 1:
+        return sources[0]
+    if language == C:
+        mains = [name for name in sources if _MAIN.search(files[name])]
+        # Without a main it is one of the wordbook's own that begins, and all sources are one program.
+        return mains[0] if len(mains) == 1 else None if mains or not sources else sources[0]
+    named = [name for name in sources if PurePosixPath(name).stem in _FIRST_NAMES and "/" not in name]
+    if len(named) == 1:
+        return named[0]
+    free = [name for name in sources if not any(_imports(files[other], name) for other in sources if other != name)]
+    # A file that is on its own beside others is an old copy, or a try.
+    going = [name for name in free if any(_imports(files[name], other) for other in sources if other != name)]
+    return going[0] if len(going) == 1 else free[0] if len(free) == 1 else None
+
+
+def _imports(data: bytes, name: str) -> bool:
+    """Whether a file imports another, as far as its lines say so."""
+    stem = re.escape(PurePosixPath(name).stem.encode())
+    pattern = (
+        rb"^[ \t]*(?:import\s[^\n]*\b"
+        + stem
+        + rb"\b|from\s+[\w.]*\b"
+        + stem
+        + rb"\s+import|from\s+[\w.]+\s+import\s[^\n]*\b"
+        + stem
+        + rb"\b)"
+    )
+    return re.search(pattern, data, re.MULTILINE) is not None
