@@ -11,7 +11,7 @@ from geduld.language.quantities import microseconds
 from geduld.rig.model import Rig
 from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
 from geduld.worlds.inputs import Inputs, read_inputs
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 
 if TYPE_CHECKING:
     from geduld.worlds.floor.model import Floor

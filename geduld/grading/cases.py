@@ -13,7 +13,7 @@ from geduld.rig.model import Rig
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
 from geduld.worlds.floor.reader import read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 
 CASE_KEYS = ("name", "trace", "follow", "floor", "start", "inputs", "seed", "limit")
 

@@ -18,6 +18,7 @@ from geduld.grading.points import NO_RULES, PointRules, Points, counted
 from geduld.readers.bundle import folder_files, program_in, zip_files
 from geduld.readers.files import no_program
 from geduld.readers.reading import PYTHON, language_of
+from geduld.worlds.recording import RECORDINGS
 
 MOST_HAND_IN_BYTES = 1_000_000
 MOST_RECORDED = 60_000_000
@@ -25,7 +26,7 @@ COLUMNS = ("hand_in", "check", "case", "verdict", "points", "of", "margin", "uni
 
 
 def read_hand_ins(folder: Path, begins: str = "") -> list[HandIn]:
-    """One hand-in for each file, zip or folder; its name is the student's. A `.csv` file is a recorded run.
+    """One hand-in for each file, zip or folder; its name is the student's. A `.csv` or `.vcd` file is a recorded run.
 
     A folder or a zip holds one program, of one file or of several; one that does not is kept, so that its student sees
     why. `begins` names the file with which programs of several files begin, where that cannot be told from them.
@@ -42,7 +43,7 @@ def read_hand_ins(folder: Path, begins: str = "") -> list[HandIn]:
         if name in hand_ins:
             name = _written(entry.name)
         data, language = _program(entry, begins)
-        hand_ins[name] = HandIn(name, data, entry.suffix == ".csv", language)
+        hand_ins[name] = HandIn(name, data, entry.suffix.lower() in RECORDINGS, language)
     return list(hand_ins.values())
 
 
@@ -65,7 +66,7 @@ def _program(entry: Path, begins: str) -> tuple[bytes, str]:
 
 def _data(entry: Path) -> bytes:
     with entry.open("rb") as file:
-        return file.read(MOST_RECORDED if entry.suffix == ".csv" else MOST_HAND_IN_BYTES)
+        return file.read(MOST_RECORDED if entry.suffix.lower() in RECORDINGS else MOST_HAND_IN_BYTES)
 
 
 def marks_csv(graded: Iterable[Graded]) -> str:

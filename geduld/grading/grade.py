@@ -22,7 +22,7 @@ from geduld.readers.reading import NOTATION, good_program_in, things_not_read, w
 from geduld.run.record.record import Record, recorded
 from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, TravelWorld
-from geduld.worlds.trace_csv import trace_from_csv
+from geduld.worlds.recording import trace_from
 
 log = logging.getLogger(__name__)
 ALL_CASES = "all"
@@ -237,7 +237,7 @@ def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
 def _grade_recording(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
     """Judges what a real robot did: the motor channels of its recording are its commands. It was in no case."""
     exercise = prepared.exercise
-    record = recorded(trace_from_csv(hand_in.data, exercise.rig), exercise.rig)
+    record = recorded(trace_from(hand_in.data, exercise.rig), exercise.rig)
     marks: list[Mark] = []
     for number in numbers:
         check = exercise.checks.checks[number]

@@ -9,43 +9,32 @@ from __future__ import annotations
 import csv
 import io
 import re
-from pathlib import Path
 
 import numpy as np
 
 from geduld.errors import Place, TraceError
 from geduld.language.messages import listed, nearest
-from geduld.language.quantities import TEXT, TIME, TRUTH, Unit, text_code, unit_from_text
+from geduld.language.quantities import RATIO, TEXT, TIME, TRUTH, Unit, text_code, unit_from_text
 from geduld.rig.model import Part, Rig
 from geduld.worlds.counting import COUNTED
+from geduld.worlds.pins import Steps, channels_of_lines, known_lines
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 MOST_TRACE_BYTES = 500_000_000
 MOST_LETTERS = 200
 COUNTS = tuple(f".{word}" for word in COUNTED)
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
-HEADING = re.compile(r"\s*([^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
+LINE = "line "
+HEADING = re.compile(rf"\s*((?:{LINE})?[^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
 NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
-
-
-def read_trace(path: Path, rig: Rig) -> Trace:
-    """The trace in a CSV file. Raises TraceError with file, row and column."""
-    try:
-        data = path.read_bytes()
-    except OSError as problem:
-        message = f"The trace cannot be opened: {problem.strerror}."
-        raise TraceError("cannot-open", message, place=Place(str(path))) from None
-    try:
-        return trace_from_csv(data, rig)
-    except TraceError as problem:
-        raise problem.in_file(path.name) from None
 
 
 def trace_from_csv(data: bytes, rig: Rig) -> Trace:
     """The trace in a CSV text: a header `time [s],nose,range [cm]`, then one row a sample.
 
     Times rise and start at 0 or later; contacts are 0 or 1; an empty cell is an absent reading; every
-    channel is a part of the rig. Raises TraceError with the row (the header is row 1) and the column.
+    channel is a part of the rig, or a line of its controller (`line 7` with 0 or 1, `line 5 [%]`): what hangs on lines
+    does what its driver's table says. Raises TraceError with the row (the header is row 1) and the column.
     """
     if len(data) > MOST_TRACE_BYTES:
         raise TraceError("trace-too-large", f"A trace has at most {MOST_TRACE_BYTES:,} bytes.", "Cut the recording up.")
@@ -60,7 +49,7 @@ def trace_from_csv(data: bytes, rig: Rig) -> Trace:
         table = _checked(data, columns, texts)
     if not len(table):
         raise TraceError("no-samples", "The trace has a header and no samples.", "Add one row a sample.", row_place(2))
-    return _trace(table, columns, texts)
+    return _trace(table, columns, texts, rig)
 
 
 Column = tuple[str, Unit | None, Part | None]
@@ -85,7 +74,12 @@ def _columns(head: bytes, rig: Rig) -> list[Column]:
             message = f'"{cell[:40]}" is not a heading; a name and its unit in brackets belong here.'
             raise TraceError("trace-heading", message, remedy, row_place(1, number))
         name, unit_text = match.group(1), match.group(2)
-        column = time_column(name, unit_text) if number == 1 else channel_column(name, unit_text, rig, number)
+        if number == 1:
+            column = time_column(name, unit_text)
+        elif name.startswith(LINE):
+            column = _line_column(name, unit_text, rig, number)
+        else:
+            column = channel_column(name, unit_text, rig, number)
         if any(column[0] == other[0] for other in columns):
             raise TraceError("channel-twice", f'Channel "{name}" stands twice.', "Delete one.", row_place(1, number))
         columns.append(column)
@@ -101,6 +95,19 @@ def time_column(name: str, unit_text: str | None) -> Column:
     if name != "time" or unit is None or unit.dimension != TIME:
         message = "The first column must be the time with its unit."
         raise TraceError("trace-heading", message, "Head it: time [s]", row_place(1, 1))
+    return name, unit, None
+
+
+def _line_column(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
+    """A column that is a line of the controller: its level, or the share of time at high in %."""
+    known = known_lines(rig)
+    if name.removeprefix(LINE) not in known:
+        message = f'Nothing of the rig "{rig.name}" hangs on "{name}".'
+        raise TraceError("channel-without-part", message, f"It has the lines {listed(known)}.", row_place(1, number))
+    unit = unit_from_text(unit_text) if unit_text else None
+    if unit_text and (unit is None or unit.dimension != RATIO):
+        message = f'"[{unit_text}]" is not a unit that a line can have.'
+        raise TraceError("channel-unit", message, "A line has no unit (0 or 1), or [%].", row_place(1, number))
     return name, unit, None
 
 
@@ -185,21 +192,23 @@ def _checked_row(cells: list[str], columns: list[Column], row: int, texts: dict[
     return values
 
 
-def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Trace:
+def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: Rig) -> Trace:
     unit = columns[0][1]
     assert unit is not None
     seconds = unit.to_base(1.0) * table[:, 0]
     times_in_reach(seconds)
     times = np.rint(seconds * 1e6).astype(np.int64)
     times_rise(times)
-    channels = {}
+    channels: dict[str, Floats] = {}
+    levels: dict[str, Steps] = {}
+    shares: dict[str, Steps] = {}
     for number, (name, channel_unit, part) in enumerate(columns[1:], 1):
         values = np.ascontiguousarray(table[:, number])
         if np.isinf(values).any():
             row = int(np.isinf(values).argmax())
             remedy = "Leave the cell empty for an absent reading."
             raise TraceError("bad-cell", "This number is too large.", remedy, row_place(row + 2, number + 1))
-        if part is not None and part.dimension == TRUTH:
+        if (part is None and channel_unit is None) or (part is not None and part.dimension == TRUTH):
             _only_contacts(name, values, number + 1)
         if channel_unit is not None and channel_unit.factor != 1:
             values = (
@@ -212,7 +221,15 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str]) -> Tra
         if part is not None and part.dimension == TEXT:
             channels[f"{name}.messages"] = arrivals(values)
             values = _held(values)
-        channels[name] = values
+        if part is None:
+            (levels if channel_unit is None else shares)[name.removeprefix(LINE)] = Steps(times, values)
+        else:
+            channels[name] = values
+    for name, steps in channels_of_lines(levels, shares, rig).items():
+        if name in channels:
+            message = f'"{name}" stands in the recording, and the lines that it hangs on do too.'
+            raise TraceError("channel-twice", message, "Delete one of them.", row_place(1))
+        channels[name] = steps.at(times)
     return Trace(times, channels, texts)
 
 
@@ -252,8 +269,11 @@ def _only_contacts(name: str, values: Floats, column: int) -> None:
     odd = ~(np.isnan(values) | (values == 0) | (values == 1))
     if odd.any():
         row = int(odd.argmax())
-        message = f'"{name}" is a contact, and {values[row]:g} is neither 0 nor 1.'
-        raise TraceError("bad-contact", message, "Write 1 for pressed and 0 for released.", row_place(row + 2, column))
+        what, means = (
+            ("line", "high and 0 for low") if name.startswith(LINE) else ("contact", "pressed and 0 for released")
+        )
+        message = f'"{name}" is a {what}, and {values[row]:g} is neither 0 nor 1.'
+        raise TraceError("bad-contact", message, f"Write 1 for {means}.", row_place(row + 2, column))
 
 
 def trace_to_csv(trace: Trace, rig: Rig) -> str:

@@ -15,6 +15,7 @@ from rest_framework.exceptions import ValidationError
 from geduld.language.source import MOST_TEXT_BYTES
 from geduld.readers.bundle import begins_with, by_student, program_in, zip_files
 from geduld.readers.reading import ENDINGS, NOTATION, language_of
+from geduld.worlds.recording import RECORDINGS
 from server.exercises.models import Exercise, HandIn
 
 MOST_NAME = 100
@@ -75,7 +76,7 @@ def _of_files(uploads: Sequence[UploadedFile]) -> Iterator[Received]:
         if path.suffix.lower() == ".zip":
             yield from _of_zip(path.stem, name, _read(upload, MOST_ZIP))
             continue
-        recorded = name.endswith(".csv")
+        recorded = path.suffix.lower() in RECORDINGS
         student = path.stem if recorded or path.suffix.lower() in ENDINGS else path.name
         data = _read(upload, MOST_RECORDED if recorded else MOST_TEXT_BYTES)
         yield Received(student or "without a name", name, data, language_of(name), recorded)
@@ -97,7 +98,7 @@ def _of_a_folder(uploads: Sequence[UploadedFile], paths: Sequence[str]) -> Itera
     root = PurePosixPath(paths[0]).parts[0] if PurePosixPath(paths[0]).parts else ""
     for upload, path in zip(uploads, paths, strict=True):
         inner = PurePosixPath(path)
-        if inner.suffix == ".csv" and len(inner.parts) == 2:
+        if inner.suffix.lower() in RECORDINGS and len(inner.parts) == 2:
             yield Received(inner.stem, path, _read(upload, MOST_RECORDED), NOTATION, True)
         elif inner.suffix.lower() == ".zip" and len(inner.parts) == 2:
             yield from _of_zip(inner.stem, path, _read(upload, MOST_ZIP))

@@ -11,7 +11,7 @@ from geduld.grading.exercise import Exercise as CoreExercise
 from geduld.grading.exercise import build_exercise, checks_for
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.record import recorded
-from geduld.worlds.trace_csv import trace_from_csv
+from geduld.worlds.recording import trace_from
 from server.exercises.models import Exercise, HandIn
 from server.shelf.lanes import lanes, window
 from server.shelf.runs import run_json
@@ -64,7 +64,7 @@ def recording_json(key: int, stretch: Mapping[str, Any]) -> dict[str, Any]:
     """
     hand_in = HandIn.objects.select_related("exercise__rig").get(pk=key)
     rig = core_rig(hand_in.exercise.rig)
-    trace = trace_from_csv(bytes(hand_in.data), rig)
+    trace = trace_from(bytes(hand_in.data), rig)
     record = recorded(trace, rig)
     seen = window(stretch, record.lasted)
     checks = checks_for(hand_in.exercise.checks, rig)

@@ -145,6 +145,7 @@ class RunSerializer(serializers.Serializer):
     why = serializers.CharField()
     said = serializers.CharField(allow_blank=True)
     outputs = LaneSerializer(many=True)
+    lines = LaneSerializer(many=True, help_text="the levels of the controller's lines that were set, in %")
     program = BarSerializer(many=True)
     program_cut = serializers.BooleanField(help_text="whether there are more bars than are told")
     events = RunEventSerializer(many=True)

@@ -10,7 +10,7 @@ from geduld.errors import TraceError
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.packing import pack
-from geduld.worlds.trace_csv import trace_from_csv
+from geduld.worlds.recording import trace_from
 
 
 @dataclass(frozen=True)
@@ -26,7 +26,7 @@ class Imported:
 
 def imported(data: bytes, rig: CoreRig) -> Imported:
     """A recording from CSV. Raises TraceError with row and column."""
-    trace = trace_from_csv(data, rig)
+    trace = trace_from(data, rig)
     return Imported(list(trace.channels), trace.samples, trace.duration_us, trace.fingerprint, pack(trace))
 
 

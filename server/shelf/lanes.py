@@ -8,7 +8,7 @@ import numpy as np
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.exceptions import ValidationError
 
-from geduld.language.quantities import TEXT
+from geduld.language.quantities import TEXT, Unit
 from geduld.rig.model import Part, Rig
 from geduld.run.record.record import Poses, Signal
 from geduld.worlds.trace import Trace
@@ -29,7 +29,7 @@ def lanes(trace: Trace, rig: Rig, start: int, stop: int, columns: int) -> list[d
     return [
         texts(trace, rig.channels[name], start, stop)
         if rig.channels[name].dimension == TEXT
-        else lane(Signal(trace.times, values), rig.channels[name], start, stop, columns)
+        else lane(Signal(trace.times, values), name, rig.channels[name].unit, start, stop, columns)
         for name, values in trace.channels.items()
         if not name.endswith(COUNTS) and name in rig.channels
     ]
@@ -62,8 +62,8 @@ def ride(pose: Poses) -> dict[str, Any]:
     }
 
 
-def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dict[str, Any]:
-    """A signal between two ticks, in the part's unit, as `times` (s) and `values` (null where absent).
+def lane(signal: Signal, name: str, unit: Unit | None, start: int, stop: int, columns: int) -> dict[str, Any]:
+    """A signal between two ticks, in its unit, as `times` (s) and `values` (null where absent).
 
     What only repeats is left out. Up to two values a column are kept as they are; more become each column's least and
     greatest value, so that no spike is lost. The value that holds at the start comes first.
@@ -76,9 +76,9 @@ def lane(signal: Signal, part: Part, start: int, stop: int, columns: int) -> dic
     times, values = times[new], values[new]
     if len(times) > 2 * columns:
         times, values = _thinned(times, values, columns)
-    shown = part.unit.from_base(1.0) * values if part.unit and part.unit.factor != 1 else values
+    shown = unit.from_base(1.0) * values if unit and unit.factor != 1 else values
     return {
-        "part": part.name,
+        "part": name,
         "times": (np.maximum(times, start) / 1e6).tolist(),
         "values": [None if value != value else round(value, 4) for value in shown.tolist()],
     }

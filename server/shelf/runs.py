@@ -22,6 +22,7 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
         "why": record.why,
         "said": record.said,
         "outputs": outputs_json(record, rig, stretch),
+        "lines": [lane(signal, _on_line(name, rig), None, *stretch) for name, signal in record.lines.items()],
         "program": [
             {"line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state, "lane": bar.lane}
             for bar in bars[:MOST_BARS]
@@ -45,11 +46,20 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
     }
 
 
+def _on_line(line: str, rig: Rig) -> str:
+    """A line of the controller, with what it does there."""
+    for driver in rig.drivers:
+        for role, name in driver.lines.items():
+            if name == line:
+                return f"{line} {driver.motor} {role}"
+    return f"line {line}"
+
+
 def _angles(angles: Mapping[str, Signal], rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
     """Where servos and steppers really stood."""
-    return [lane(signal, rig.parts[name], *stretch) for name, signal in angles.items()]
+    return [lane(signal, name, rig.parts[name].unit, *stretch) for name, signal in angles.items()]
 
 
 def outputs_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
     """What was commanded, as lanes."""
-    return [lane(signal, rig.parts[name], *stretch) for name, signal in record.commands.items()]
+    return [lane(signal, name, rig.parts[name].unit, *stretch) for name, signal in record.commands.items()]

@@ -61,7 +61,10 @@ class Wordbooks(BrowserTest):
         with tempfile.TemporaryDirectory() as folder:
             work = Path(folder) / "class" / "dora-ekberg"
             work.mkdir(parents=True)
-            for name, text in {"one.py": "import barrow\nbarrow.park()\n", "two.py": "from barrow import *\npark()\n"}.items():
+            for name, text in {
+                "one.py": "import barrow\nbarrow.park()\n",
+                "two.py": "from barrow import *\npark()\n",
+            }.items():
                 (work / name).write_text(text)
             (work / "picture.png").write_bytes(b"no program")
             (Path(folder) / "class" / "emil-sand.c").write_text('#include "barrow.h"\nint main() { park(); }\n')

@@ -10,7 +10,7 @@ from geduld.readers.c.preprocess import preprocess
 from geduld.readers.c.program import CProgram
 from geduld.run.runner import Runner
 from geduld.understood.understood import understood
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.core.test_python_programs import MUTANTS, done, mutated
 from tests.glasshouse import DEMO, ROOT, cart
 from tests.students import native_c

@@ -12,7 +12,7 @@ from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.core.test_script_hints import PYTHON, C
 from tests.glasshouse import DEMO, ROOT, SMALL, cart, garden_moves, on_floors, program, small_rig, trace
 

@@ -21,8 +21,9 @@ from geduld.run.world import FloorWorld
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.inputs import inputs_from_csv, inputs_to_csv
 from geduld.worlds.packing import pack, unpack
+from geduld.worlds.recording import read_trace
 from geduld.worlds.trace import Trace
-from geduld.worlds.trace_csv import read_trace, trace_from_csv, trace_to_csv
+from geduld.worlds.trace_csv import trace_from_csv, trace_to_csv
 from tests.glasshouse import DEMO, EXERCISE, SMALL, cart, small_rig
 
 YARD = {

@@ -1,15 +1,19 @@
 """Lines of the controller: motor drivers with their switching tables, as classes without a robot library use them."""
 
 import json
+import random
 import unittest
 
-from geduld.errors import RigError
+import numpy as np
+
+from geduld.errors import RigError, TraceError
 from geduld.readers.c.program import CProgram
 from geduld.readers.python.program import PythonProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.record.as_json import record_to_json
 from geduld.run.runner import Runner
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.pins import Steps, share_of
+from geduld.worlds.recording import read_trace, trace_from
 from tests.glasshouse import DEMO, cart
 
 TABLE = [
@@ -131,6 +135,116 @@ class Pins(unittest.TestCase):
             with self.subTest(json.dumps(drivers)), self.assertRaises(RigError) as caught:
                 rig(drivers)
             self.assertEqual(caught.exception.place.path, place)
+
+
+def dump(lines, period=2_000):
+    """A value change dump of lines, given as changes of their share of time at high: (tick, %)."""
+    codes = {name: chr(33 + number) for number, name in enumerate(lines)}
+    changes = []
+    for name, steps in lines.items():
+        ends = [*(tick for tick, _ in steps[1:]), 2_000_000]
+        for (tick, share), end in zip(steps, ends, strict=True):
+            if share in (0, 100):
+                changes.append((tick, f"{int(share > 0)}{codes[name]}"))
+                continue
+            for rise in range(tick, end, period):
+                changes += [(rise, f"1{codes[name]}"), (rise + period * share // 100, f"0{codes[name]}")]
+    changes.sort()
+    head = [f"$var wire 1 {code} {'D' * name.isdigit()}{name} $end" for name, code in codes.items()]
+    body = [f"#{tick * 1000}\n{change}" for tick, change in changes]
+    told = ["$comment made up $end", "$timescale 1 ns $end", "$scope module cart $end", *head, "$upscope $end"]
+    return "\n".join([*told, "$var wire 1 ~ unused $end", "$enddefinitions $end", *body, "#2000000000", ""]).encode()
+
+
+class Recordings(unittest.TestCase):
+    def setUp(self):
+        source = json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text())
+        self.rig = rig_from_json({**source, "drivers": DRIVERS})
+
+    def test_levels_become_what_the_drivers_tables_say(self):
+        rng = random.Random(5)
+        port = self.rig.parts["nose"].port
+        for _ in range(15):
+            lines = {name: [(0, 0)] for name in ("5", "6", "7", "8", "9", "10", port)}
+            for tick in range(0, 2_000_000, 40_000):
+                for name, steps in lines.items():
+                    if rng.random() < 0.3:
+                        share = rng.choice((0, 20, 55, 95, 100)) if name in "56" else rng.choice((0, 100))
+                        steps[:] = [*(step for step in steps if step[0] < tick), (tick, share)]
+            trace = trace_from(dump(lines), self.rig)
+            self.assertEqual(set(trace.channels), {"left", "right", "nose"})
+            middles = np.arange(20_000, 2_000_000, 40_000)
+            rows = {name: Steps(*map(np.array, zip(*steps, strict=True))).at(middles) for name, steps in lines.items()}
+            for driver in self.rig.drivers:
+                wanted = []
+                for place in range(len(middles)):
+                    does, duty = driver.does({name: row[place] for name, row in rows.items()})
+                    wanted.append({"forward": duty, "backward": -duty}.get(does, 0))
+                found = Steps(trace.times, trace.channels[driver.motor]).at(middles)
+                np.testing.assert_allclose(found, wanted, atol=1e-9)
+            np.testing.assert_array_equal(Steps(trace.times, trace.channels["nose"]).at(middles), rows[port] / 100)
+            # the same as CSV, its shares given
+            header = ["time [s]", *(f"line {n} [%]" if n in "56" else f"line {n}" for n in rows)]
+            cells = [
+                [t / 1e6, *(r[k] if n in "56" else r[k] / 100 for n, r in rows.items())] for k, t in enumerate(middles)
+            ]
+            text = "\n".join(",".join(map(str, row)) for row in [header, *cells])
+            told = trace_from(text.encode(), self.rig)
+            for name, values in told.channels.items():
+                np.testing.assert_allclose(values, Steps(trace.times, trace.channels[name]).at(middles), atol=1e-9)
+
+    def test_a_program_judged_on_its_recorded_pins_did_what_it_commanded(self):
+        trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())
+        record = Runner(CProgram(C, self.rig, [WORDS.format("c")])).run(trace)
+        levels = {name: list(zip(s.times.tolist(), s.values.tolist(), strict=True)) for name, s in record.lines.items()}
+        held = trace_from(dump({name: [(t, round(v)) for t, v in steps] for name, steps in levels.items()}), self.rig)
+        for name in ("left", "right"):
+            command = record.commands[name]
+            for tick, end, value in zip(command.times, [*command.times[1:], 500_000], command.values, strict=True):
+                found = Steps(held.times, held.channels[name]).at(np.array([(tick + end) // 2]))[0]
+                self.assertAlmostEqual(found, value, delta=0.5)
+
+    def test_a_switched_line_has_a_share(self):
+        table = [
+            ([0, 1, 2], [0, 1, 0], [(0, 0.0), (1_000_000, 100.0), (2_000_000, 0.0)]),  # slowly: high is high
+            ([0.0, 0.001, 0.004, 0.005, 0.008, 0.5], [1, 0, 1, 0, 1, 0], [(0, 25.0), (8_000, 100.0), (500_000, 0.0)]),
+            ([0.0, 0.001, 0.004, 0.005], [1, 0, 1, 0], [(0, 25.0), (8_000, 0.0)]),  # its last pulse
+            ([0.0, 0.5], [0, 0], [(0, 0.0)]),
+            ([0.0, 0.002, 0.5], [1, 0, 0], [(0, 100.0), (2_000, 0.0)]),
+        ]
+        for seconds, levels, wanted in table:
+            ticks = np.rint(np.array(seconds) * 1e6).astype(np.int64)
+            found = share_of(Steps(ticks, np.array(levels, np.float64)))
+            with self.subTest(wanted=wanted):
+                self.assertEqual(list(zip(found.times.tolist(), found.values.tolist(), strict=True)), wanted)
+
+    def test_what_is_wrong_with_a_recording_is_said_at_its_line(self):
+        good = dump({"7": [(0, 0), (500_000, 100)], "8": [(0, 0)]}).decode()
+        table = [
+            (good.replace("$enddefinitions", "$end"), "not-vcd", 1),
+            (good.replace("1 ns", "ten"), "not-vcd", 2),
+            (good.replace("D7", "Q").replace("D8", "R"), "channel-without-part", 1),
+            (good.replace('\n1!', '\n1'), "not-vcd", good[: good.index("\n1!")].count("\n") + 2),
+            (good.replace("#500000000", "#-5"), "not-vcd", good[: good.index("#500000000")].count("\n") + 1),
+            (good.replace("#2000000000", "#1000\n#5"), "time-goes-back", good.count("\n")),
+            ("time [s],line 99\n0,1\n", "channel-without-part", 1),
+            ("time [s],line 7 [cm]\n0,1\n", "channel-unit", 1),
+            ("time [s],line 7\n0,1\n1,0.5\n", "bad-contact", 3),
+            ("time [s],line 7,left [%]\n0,1,5\n", "channel-twice", 1),
+        ]  # fmt: skip
+        for text, code, row in table:
+            with self.subTest(code, text=text[:80]), self.assertRaises(TraceError) as caught:
+                trace_from(text.encode(), self.rig)
+            self.assertEqual((caught.exception.code, caught.exception.place.row), (code, row))
+        rng = random.Random(9)
+        for _ in range(400):
+            broken = bytearray(good.encode())
+            for _ in range(rng.randint(1, 8)):
+                broken[rng.randrange(len(broken))] = rng.choice(b'0123456789#$!"xzbr \n-.e')
+            try:
+                trace_from(bytes(broken), self.rig)
+            except TraceError as problem:
+                self.assertTrue(problem.message)
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ from geduld.rig.reader import rig_from_json, rig_from_text
 from geduld.run.record.as_json import record_from_text, record_to_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.reader import floor_from_json, floor_from_text
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, EXERCISE, cart, program
 from tests.odd import ODD, places, with_odd
 

@@ -8,7 +8,7 @@ import unittest
 from geduld.readers.python.program import PythonProgram
 from geduld.run.runner import Runner
 from geduld.understood.understood import understood
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, ROOT, cart
 from tests.students import native_python
 

@@ -6,7 +6,7 @@ from geduld.hints.about import hints_in_a_world
 from geduld.readers.c.program import CProgram
 from geduld.readers.python.program import PythonProgram
 from geduld.run.world import TraceWorld
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, ROOT, cart
 
 STUDENTS = ROOT / "tests" / "students"

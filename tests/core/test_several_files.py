@@ -14,7 +14,7 @@ from geduld.readers.bundle import begins_with, by_student, program_in, zip_files
 from geduld.readers.files import files_in, joined, place_in
 from geduld.readers.reading import language_of
 from geduld.run.runner import Runner
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.core import test_c_programs, test_python_programs
 from tests.glasshouse import DEMO, cart
 from tests.students import native_python

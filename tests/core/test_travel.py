@@ -15,8 +15,9 @@ from geduld.worlds.counting import COUNTED, Counter, counted
 from geduld.worlds.inputs import inputs_from_csv
 from geduld.worlds.kernel import layout
 from geduld.worlds.kernel.advance import _derive
+from geduld.worlds.recording import read_trace
 from geduld.worlds.retraced import travelled
-from geduld.worlds.trace_csv import read_trace, trace_from_csv
+from geduld.worlds.trace_csv import trace_from_csv
 from tests.glasshouse import DEMO, EXERCISE, cart, program, small_rig, trace
 
 DOCK = "wait until knob > 62 %\ndrive at {pace} until nose is pressed\nlamp on"

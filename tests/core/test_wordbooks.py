@@ -22,7 +22,7 @@ from geduld.readers.trying import try_word
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, ROOT, cart
 
 HEAD = 'wordbook "w"\nfor rig "glasshouse-cart"\nreads python\nmodule cart\n\n'

@@ -18,7 +18,7 @@ from geduld.rig.physics_reader import BODY_KEYS, PHYSICS_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS
 from geduld.run.record.as_json import record_to_json
 from geduld.worlds.floor.reader import FLOOR_KEYS, THING_KEYS
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, on_floors, small_rig
 
 ORDER = [

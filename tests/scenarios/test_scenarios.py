@@ -10,7 +10,7 @@ from geduld.language.formatter import format_plan
 from geduld.language.parser import parse
 from geduld.readers.notation import runner_for
 from geduld.run.record.as_json import record_from_text, record_to_json
-from geduld.worlds.trace_csv import read_trace
+from geduld.worlds.recording import read_trace
 from tests.glasshouse import DEMO, cart, changes, small_rig
 
 HERE = Path(__file__).parent

@@ -1,9 +1,12 @@
 """Wordbooks over HTTP, and hand-ins in Python and C from the upload to the mark sheet."""
 
+import json
+
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from server.exercises.models import Exercise
 from server.shelf.models import Wordbook
+from tests.core.test_lines import DRIVERS, WORDS, dump
 from tests.core.test_several_files import archive
 from tests.glasshouse import DEMO
 from tests.server.test_server import ServerTest
@@ -127,6 +130,25 @@ class Wordbooks(ServerTest):
         handles = {(item["part"], item["line"]): item for item in answer["thresholds"]}
         self.assertEqual(round(handles["knob", 6]["per_part_unit"], 6), 10.23)
         self.assertEqual(answer["run"]["program"][0]["line"], 7)
+
+    def test_lines_of_the_controller_are_recorded_imported_and_drawn(self):
+        source = json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text())
+        rig = self.send("post", "rigs", {"source": {**source, "name": "pins", "drivers": DRIVERS}}, 201)
+        book = self.send(
+            "post", "wordbooks", {"rig": rig["id"], "text": WORDS.format("c").replace("glasshouse-cart", "pins")}, 201
+        )
+        held = dump({"7": [(0, 0), (400_000, 100)], "5": [(0, 0), (400_000, 60)], "9": [(0, 100)], "6": [(0, 100)]})
+        trace = self.upload("traces", "bench.vcd", held, 201, rig=rig["id"])
+        self.assertEqual(sorted(trace["channels"]), ["left", "right"])
+        shown = {lane["part"]: lane for lane in self.get(f"traces/{trace['id']}/lanes")["lanes"]}
+        self.assertEqual(shown["left"]["values"][:2], [0, 60])
+        text = "int main() { write(7, HIGH); duty(5, 51); rest(100); write(7, LOW); rest(50); }\n"
+        asked = {"rig": rig["id"], "trace": trace["id"], "text": text, "language": "c", "wordbooks": [book["id"]]}
+        run = self.send("post", "bench/run", asked)["run"]
+        lines = {lane["part"]: lane for lane in run["lines"]}
+        self.assertEqual(list(lines), ["7 left a", "5 left enable"])
+        self.assertEqual(lines["5 left enable"]["values"], [20])
+        self.assertEqual(lines["7 left a"]["times"], [0, 0.1])
 
     def test_another_teachers_wordbooks_are_not_there(self):
         Wordbook.objects.update(owner=self.stranger)

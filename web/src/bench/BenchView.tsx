@@ -1,7 +1,7 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useLanes, useNotation } from "../api/hooks";
-import type { Doing, Exercise, Floor, Hint, Rig, Threshold, Trace } from "../api/generated";
+import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Threshold, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { round } from "../floors/plan";
@@ -258,6 +258,9 @@ export function BenchView(props: Props) {
                       onHandle={moveHandle}
                     />
                   ))}
+                  {run.lines.map((lane) => (
+                    <SignalLane key={lane.part} part={asPart(lane)} lane={lane} width={width} height={Math.round(38 * growth)} handles={[]} onHandle={moveHandle} />
+                  ))}
                   <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={setChosen} />
                 </>
               ) : (
@@ -293,6 +296,11 @@ export function BenchView(props: Props) {
       <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
     </div>
   );
+}
+
+/** A line of the controller, drawn as an output is. */
+function asPart(lane: Lane): Part {
+  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100 };
 }
 
 /** What a reader is told when the messages change: how many there are, and not all of them at each key. */

@@ -32,7 +32,7 @@ export function HandIns({ exercise, onFolder }: { exercise: Exercise; onFolder: 
         </UploadButton>
       </div>
       <p className="text-[13px] text-soft">
-        One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv; a .zip where a program has several files. Its name is the student. In a folder of the
+        One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv or .vcd; a .zip where a program has several files. Its name is the student. In a folder of the
         class, each file or folder is a student.
       </p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">

@@ -1,4 +1,4 @@
-const PROGRAMS = /\.(geduld|py|c|cc|cpp|cxx|h|hpp|csv|zip)$/i;
+const PROGRAMS = /\.(geduld|py|c|cc|cpp|cxx|h|hpp|csv|vcd|zip)$/i;
 
 /** The files of a chosen folder that may be hand-ins, or parts of one: none that an editor or a system has put there. */
 export function programsIn(files: File[]): File[] {

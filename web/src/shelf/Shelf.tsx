@@ -233,7 +233,7 @@ export function Shelf() {
             empty="A trace is a recording of the sensors as CSV: time in the first column, one column a sensor."
             add={
               rig && (
-                <UploadButton accept=".csv" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
+                <UploadButton accept=".csv,.vcd" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
                   Import traces
                 </UploadButton>
               )
