@@ -383,6 +383,14 @@ class SetLine(Step):
 
 
 @node
+class EachTime(Step):
+    """Each time the condition comes true, what the variable holds is performed. Only words of a wordbook do."""
+
+    condition: Term
+    handler: int
+
+
+@node
 class Finish(Step):
     """Ends the program."""
 

@@ -9,12 +9,22 @@ from geduld.language.nodes import changed
 from geduld.readers.python.program import PythonProgram
 from geduld.rig.model import Rig
 from geduld.run.runner import Runner
+from geduld.wordbook.binder import read_wordbook
+from geduld.wordbook.bound import FUNCTION, PART
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
 from geduld.wordbook.tree import PYTHON, Head
 from geduld.worlds.trace import Trace
 
 MODULE = "words_"
+# What a word does that asks for something to be performed: it says each time, to the end of the recording.
+_PERFORMED = """\
+began_ = time.time()
+def performed_():
+    print("It is performed after %.2f s." % (time.time() - began_))
+{}
+time.sleep(1000000)
+"""
 
 
 @dataclass(frozen=True)
@@ -41,11 +51,15 @@ def try_word(source: str, rig: Rig, word: str, values: Sequence[str | float], tr
     head, _, rest = word.partition(".")
     things = {item.name for item in book.words if not hasattr(item, "body")}
     given = [repr(value) for value in values]
+    asks = [place for place, what in enumerate(_kinds(source, rig, head, rest)) if what == FUNCTION]
+    for place in asks:
+        given[place : place + 1] = ["performed_"]
     if head in things:
         call = f"{MODULE}.{head}({', '.join(given[:1])}).{rest}({', '.join(given[1:])})"
     else:
         call = f"{MODULE}.{word}({', '.join(given)})"
-    text = f"import {MODULE}\nimport time\ntime.sleep({at_us / 1e6!r})\nprint(repr({call}))\n"
+    text = f"import {MODULE}\nimport time\ntime.sleep({at_us / 1e6!r})\n"
+    text += _PERFORMED.format(call) if asks else f"print(repr({call}))\n"
     program = PythonProgram(text, rig, [format_wordbook(plain)])
     if not program.good:
         return Tried("", (), (), 0, program.errors[0].message)
@@ -61,6 +75,16 @@ def try_word(source: str, rig: Rig, word: str, values: Sequence[str | float], tr
     finished = record.why == "finished"
     value = notes.pop() if finished and notes else ""
     lasted = record.ended_at - at_us
-    if not finished and not problem:
+    if not finished and not problem and not asks:
         problem = "The recording ended before the word did."
+    lasted = 0 if asks else lasted
     return Tried("" if value == "None" else value, commands, tuple(notes), max(0, lasted), problem)
+
+
+def _kinds(source: str, rig: Rig, head: str, rest: str) -> list[str]:
+    """What is given for each parameter of a word."""
+    book = read_wordbook(source, rig)
+    thing = book.things.get(head)
+    word = thing.words.get(rest) if thing is not None else book.words.get(f"{head}.{rest}" if rest else head)
+    before = [PART] if thing is not None else []
+    return before + [one.what for one in (word.given or () if word is not None else ())]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from types import GeneratorType
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,7 @@ import numpy as np
 from geduld.binding import terms
 from geduld.run.program.compiler import PARAMETERS, Compiled, outside_the_lane, tables
 from geduld.run.program.functions import TOOLS, Finished
-from geduld.run.program.requests import NOTHING
+from geduld.run.program.requests import NOTHING, PASS, UNTIL_CALLED, Op
 from geduld.script.ends import ERRORS, Idle, Left, TooMuch
 from geduld.script.lines import Lines
 from geduld.script.memory import SOURCE
@@ -29,6 +30,29 @@ MACHINE = {
     "deeper_": "deeper",
 }
 
+
+# The lanes of an interrupt: one notices each time, for which its condition must first not hold; one performs it.
+_HOOKED = """\
+    def watch_(key, off, on):
+        nonlocal now, i
+        while True:
+            now, i, x = yield off, now
+            now, i, x = yield on, now
+            calls.pending[key] = None
+    def perform_(handler):
+        try:
+            x = handler()
+            if type_(x) is generator_: yield from x
+        except Left: raise Finished(now) from None
+        except TooMuch as problem:
+            event(now, 'limit', *machine.crashed(problem, lines_))
+            raise Stuck(now, 'memory') from None
+        except ERRORS as problem:
+            event(now, 'error', *machine.crashed(problem, lines_))
+            raise Stuck(now, 'error') from None
+        return now
+        yield
+""".splitlines()
 
 # Stands where a reading is worked out in the source itself, behind its value; and where functions share the outputs.
 COUNTED = " if counted_ else 0)"
@@ -84,6 +108,7 @@ def compile_script(
         *(f"    o{index} = nan" for index in range(len(writer.outputs))),
         *(f"    kept[{step.index}] = 0.0" for step in start if isinstance(step, terms.Assign)),
         *(f"    {name} = None; del {name}" for name in names),
+        *(_HOOKED if words.watched else []),
         *functions,
     ]
     if not writer.closed:
@@ -115,6 +140,8 @@ def compile_script(
         **_ENGINE,
         **tools,
         "machine_": machine,
+        "called_": OpByLine(UNTIL_CALLED),
+        "pass_": OpByLine(Op(PASS, 0, amount=words.rig.loop_us)),
         "lines_on_": Lines,
         "rig_": words.rig,
         "lines_": [0] * len(head) + source.places + [0] * len(tail),
@@ -123,7 +150,7 @@ def compile_script(
         warnings.simplefilter("ignore")  # what is odd about a student's program is said in hints
         code = compile(text, SOURCE, "exec", dont_inherit=True, optimize=2)
     exec(code, namespace)
-    return tables(writer, namespace, text, False, kept)
+    return tables(writer, namespace, text, words.watched, kept)
 
 
 def _kept_with(channel: Any) -> dict[Any, Any]:
@@ -142,6 +169,8 @@ def _where(holds: Any, value: Any, otherwise: float) -> Any:
 
 _ENGINE: dict[str, Any] = {
     "nothing": NOTHING,
+    "type_": type,
+    "generator_": GeneratorType,
     "Idle": Idle,
     "Left": Left,
     "TooMuch": TooMuch,

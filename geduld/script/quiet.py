@@ -23,16 +23,23 @@ class Quiet:
 
     def passed(self) -> None:
         """One more quiet pass. Raises Idle when all is as it was a pass before: then it will be so for ever."""
+        if self.still():
+            raise Idle
+
+    def still(self) -> bool:
+        """One more quiet pass: whether all is as it was a pass before, and will be so until something interrupts."""
         self.passes += 1
         if self.passes < self.look:
-            return
+            return False
         held = _frozen([dict(names) for names in frames()])
         if self.passes == self.look:
             self.before = held
-            return
+            return False
         if held is not None and held == self.before:
-            raise Idle
+            self.passes, self.look = 0, _FIRST
+            return True
         self.look *= 4
+        return False
 
 
 def _frozen(value: Any) -> Any:

@@ -16,3 +16,8 @@ def word_takes_time(word: BoundWord) -> bool:
         or (isinstance(step, terms.Command) and step.ending is not None)
         for step in steps
     )
+
+
+def interrupts(word: BoundWord) -> bool:
+    """Whether a word asks for something to be performed each time."""
+    return any(isinstance(step, terms.EachTime) for variant in word.variants.values() for step in variant.steps)

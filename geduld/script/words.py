@@ -7,10 +7,11 @@ from dataclasses import dataclass, replace
 
 from geduld.binding import terms
 from geduld.binding.binder import commanded
+from geduld.language.quantities import TRUTH
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import block, controlled
 from geduld.run.program.outputs import give
-from geduld.run.program.requests import SLEEP, Op
+from geduld.run.program.requests import AWAIT, SLEEP, Op
 from geduld.run.program.scalar import Names
 from geduld.run.program.writer import Writer
 from geduld.script.lines import outputs_on_lines
@@ -48,6 +49,7 @@ class WordWriter(Writer):
     """Writes the steps of words: their line is that of the script that calls them, in `called_in`."""
 
     called_in = "line"
+    called = ""
 
     def set_line(self, level: int, step: terms.SetLine) -> None:
         """Sets a line; which outputs that changes is not known here."""
@@ -56,6 +58,14 @@ class WordWriter(Writer):
         told = value if step.shares else f"(100.0 if {value} else 0.0)"
         self.add(level, f"lines.set({pin}, {told}, now, {self.line(step)})")
         self.forget(level, set(outputs_on_lines(self.rig)))
+
+    def each_time(self, level: int, step: terms.EachTime) -> None:
+        """Asks for something to be performed each time a condition comes true: first it must not hold."""
+        on, off = self.condition(step.condition), self.condition(_surely_not(step.condition))
+        ops = ", ".join(self.op(Op(AWAIT, 0, AWAIT, index, (0, None))) for index in (off, on))
+        handler = self.names.variable(step.handler)
+        watch = f"None if {handler} is None else watch_({on}, {ops})"
+        self.add(level, f"calls.hook({on}, {watch}, lambda: perform_({handler}), {self.called!r})")
 
     def line(self, step: terms.Step) -> str:
         """The line of the call."""
@@ -88,8 +98,9 @@ class Used:
 class Words:
     """The words that one script uses, as they are asked for."""
 
-    def __init__(self, rig: Rig, words: Iterable[BoundWord], closed: bool, absent: str) -> None:
+    def __init__(self, rig: Rig, words: Iterable[BoundWord], closed: bool, absent: str, watched: bool) -> None:
         self.absent = absent
+        self.watched = watched
         self.rig = rig
         every = [item for word in words for variant in word.variants.values() for item in variant.steps]
         steps = list(terms.walk_steps(tuple(every)))
@@ -100,6 +111,7 @@ class Words:
             motors |= {driver.motor for driver in rig.drivers}
         self.writer = WordWriter(rig, self.names, motors, outputs, block, closed)
         self.writer.depth = 1
+        self.writer.in_lane = watched  # then the clock goes on by waits alone, so that something can come in between
         self.found: dict[tuple[int, tuple[str, ...]], Used] = {}
         self.functions: list[str] = []
 
@@ -136,6 +148,7 @@ class Words:
         given = [one for one in variant.given if one.what != bound.PART]
         self.names.own = {index: f"p{place}" for place, index in enumerate(variant.kept)}
         takes = ", ".join(["line", *(f"p{place}{_default(one)}" for place, one in enumerate(given))])
+        writer.called = " ".join([word.name, *next(key for key, item in word.variants.items() if item is variant)])
         writer.add(1, f"def {name}({takes}):")
         writer.add(2, _SHARED)
         for place, one in enumerate(given):
@@ -162,7 +175,7 @@ class Words:
         return Used(name, timed, inline, vector, columns, word.absent is not None, _sleeps(variant), word.takes)
 
     def _convert(self, name: str, given: Given) -> None:
-        if given.what == bound.LINE:
+        if given.what in (bound.LINE, bound.FUNCTION):
             return
         if given.what == bound.TEXT:
             self.writer.add(2, f"{name} = text_({name}, {given.name!r})")
@@ -232,6 +245,18 @@ def _in_base(value: float, given: Given) -> float:
     if given.unit is not None and not given.unit.is_base:
         return float(value) * given.unit.factor.numerator / given.unit.factor.denominator
     return float(value)
+
+
+def _surely_not(condition: terms.Term) -> terms.Term:
+    """That a condition does not hold, and not for want of a reading."""
+    found: terms.Term = terms.Opposite(condition, dimension=TRUTH)
+    for item in condition.walk():
+        if isinstance(item, terms.Compare) and not any(isinstance(inner, terms.Absent) for inner in condition.walk()):
+            for reading in item.walk():
+                if isinstance(reading, terms.Reading):
+                    there = terms.Opposite(terms.Absent(reading, dimension=TRUTH), dimension=TRUTH)
+                    found = terms.Junction("and", found, there, dimension=TRUTH)
+    return found
 
 
 def _ends(step: terms.Step) -> bool:

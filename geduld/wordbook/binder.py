@@ -23,6 +23,9 @@ from geduld.wordbook.bound import BoundBook, BoundThing, BoundWord, Given, Scale
 from geduld.wordbook.reading import parse_wordbook
 
 MOST_PART_PARAMETERS = 2
+# What the condition of an interrupt may be made of.
+_NO_NUMBERS = (bound.TEXT, bound.LINE, bound.FUNCTION)
+_LOOKED_AT = (terms.Reading, terms.Const, terms.Compare, terms.Junction, terms.Opposite, terms.Absent)
 
 
 def read_wordbook(source: str, rig: Rig, first: int = 0) -> BoundBook:
@@ -88,7 +91,17 @@ class _WordBinder(Binder):
         if isinstance(step, words.SendGiven):
             kind = terms.Send if step.what == "send" else terms.Note
             return kind(step.span.line, self.texts[step.name])
+        if isinstance(step, words.EachTime):
+            return self._each_time(step)
         return super().step(step)
+
+    def _each_time(self, step: words.EachTime) -> terms.Step:
+        condition = self.scope.condition(step.condition)
+        if not all(isinstance(item, _LOOKED_AT) and not isinstance(item, terms.Encoder) for item in condition.walk()):
+            message = "What is performed each time waits for readings of sensors, compared with fixed values."
+            remedy = "Write for example: each time part is pressed, handler"
+            raise Problem(error("no-interrupt", step.condition.span, message, remedy))
+        return terms.EachTime(step.span.line, condition, self.texts[step.name])
 
     def _set_line(self, step: words.SetLine) -> terms.Step:
         pin: str | int
@@ -243,18 +256,10 @@ class _BookBinder:
                 continue
             one = _given(parameter, dimension, part, role)
             given.append(one)
-            its = (
-                TEXT
-                if role in (bound.TEXT, bound.LINE)
-                else one.unit.dimension
-                if one.unit
-                else dimension
-                if one.scale
-                else COUNT
-            )
+            its = TEXT if role in _NO_NUMBERS else one.unit.dimension if one.unit else dimension if one.scale else COUNT
             index = binder.hidden(its)
             kept.append(index)
-            if role in (bound.TEXT, bound.LINE):
+            if role in _NO_NUMBERS:
                 binder.texts[parameter.name + words.PARAMETER] = index
             else:
                 lets[parameter.name + words.PARAMETER] = Value(terms.Variable(index, dimension=its), None, 1)
@@ -399,6 +404,8 @@ def _roles(word: words.Word) -> dict[str, str]:
     for node in _walk((word.body, word.value)):
         if isinstance(node, words.SendGiven):
             roles[names[node.name]] = bound.TEXT
+        elif isinstance(node, words.EachTime):
+            roles[names[node.name]] = bound.FUNCTION
         elif isinstance(node, tree.Action | tree.Stop | tree.Ramp) and node.target in names:
             roles[names[node.target]] = bound.PART
         elif isinstance(node, tree.Name | tree.Reset):

@@ -10,7 +10,7 @@ from geduld.language.messages import Hint, Span
 from geduld.language.quantities import Unit
 from geduld.wordbook.tree import Wordbook
 
-NUMBER, PART, TEXT, LINE = "number", "part", "text", "line"
+NUMBER, PART, TEXT, LINE, FUNCTION = "number", "part", "text", "line", "function"
 TRUTH = "truth"
 
 

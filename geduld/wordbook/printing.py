@@ -71,6 +71,8 @@ def _own(step: Step) -> str:
             return f"line {expression_text(step.pin)} at {expression_text(step.level)}"
         case words.SendGiven():
             return f"{step.what} {step.name}"
+        case words.EachTime():
+            return f"each time {expression_text(step.condition)}, {step.name}"
     return ""
 
 

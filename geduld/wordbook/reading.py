@@ -18,7 +18,8 @@ from geduld.language.tree import without_gap
 from geduld.wordbook import tree as words
 
 MOST_WORDS = 400
-_KEEP_AFTER = ("turn", "by", "about", ".")  # what stands behind these is the notation's own, whatever it is called
+# What stands behind these is the notation's own, whatever it is called.
+_KEEP_AFTER = ("turn", "by", "about", ".", "each")
 _WORD = "word wheels(left in %, right in %):"
 _TYPES = ("unsigned", "signed", "char", "short", "int", "long", "float", "double", "bool")
 
@@ -304,6 +305,7 @@ class _Steps(StepReader):
         super().__init__(hints)
         self.names = names
         self.readers["line"] = self._line
+        self.readers["each"] = self._each_time
 
     def _line(self, line: Line, cursor: Cursor) -> tree.Step:
         pin = expression(cursor)
@@ -311,6 +313,17 @@ class _Steps(StepReader):
         level = expression(cursor)
         cursor.expect_end()
         return words.SetLine(pin, level)
+
+    def _each_time(self, line: Line, cursor: Cursor) -> tree.Step:
+        example = "Write for example: each time part is pressed, handler"
+        cursor.expect("time", "behind each", example)
+        condition = expression(cursor)
+        cursor.expect(",", "behind the condition", example)
+        if cursor.token.kind != "word" or not cursor.text.endswith(words.PARAMETER):
+            raise cursor.unexpected("the parameter that is performed", example)
+        name = cursor.next().text
+        cursor.expect_end()
+        return words.EachTime(condition, name)
 
     def _send(self, line: Line, cursor: Cursor) -> tree.Step:
         return self._given("send", cursor) or super()._send(line, cursor)

@@ -40,6 +40,14 @@ class SendGiven(Step):
 
 
 @node
+class EachTime(Step):
+    """`each time CONDITION, handler`: performs the parameter `name` each time the condition comes true."""
+
+    condition: Expression
+    name: str
+
+
+@node
 class Parameter(Node):
     """A parameter of a word.
 

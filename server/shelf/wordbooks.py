@@ -42,7 +42,7 @@ class ParameterSerializer(serializers.Serializer):
     """A parameter of a word: its name, what is given for it, and in which unit or on which scale."""
 
     name = serializers.CharField()
-    what = serializers.CharField(help_text="number, part, text or line")
+    what = serializers.CharField(help_text="number, part, text, line or function")
     unit = serializers.CharField(allow_blank=True)
     scale = serializers.ListField(child=serializers.FloatField(), allow_null=True)
     default = DefaultField(allow_null=True)

@@ -21,6 +21,18 @@ NARROW = WORDS.replace("reads c\n", "reads c\nwhole numbers of 16 bits\n")
 PROGRAMS = {path.stem: path.read_text() for path in sorted((STUDENTS / "c").glob("*.c"))}
 
 
+# Drives until it bumps, and is interrupted there.
+BUMPS = """\
+#include "cart.h"
+void back(void) { wheels(-20, -20); pause(0.7); call("back"); }
+int main(void) {
+    when_pressed("D1", back);
+    wheels(90, 90);
+    while (1) { rest(30); }
+}
+"""
+
+
 def read(text, words=WORDS):
     return CProgram(text, cart(), [words])
 

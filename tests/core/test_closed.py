@@ -18,11 +18,12 @@ from geduld.run.program.program import BoundProgram
 from geduld.run.record.as_json import record_from_text, record_to_json
 from geduld.run.runner import Runner
 from geduld.run.world import FloorWorld, TraceWorld
-from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.floor.reader import floor_from_json, read_floor
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.inputs import inputs_from_csv
+from tests.core import test_c_programs, test_python_programs
 from tests.core.plans import plans, sides
-from tests.glasshouse import ROOT, program, small_rig
+from tests.glasshouse import DEMO, ROOT, cart, program, small_rig
 
 FLOOR = {
     "geduld": "floor/1",
@@ -90,6 +91,29 @@ class TheKeptTrace(unittest.TestCase):
             np.testing.assert_array_equal(signal.times, again.commands[name].times, name)
             np.testing.assert_array_equal(signal.values, again.commands[name].values, name)
         return record
+
+    def test_students_programs_do_the_same_on_the_trace_of_their_run(self):
+        floor, moved = read_floor(DEMO / "floors" / "north-aisle.json"), 0
+        for programs in (test_python_programs, test_c_programs):
+            texts = {**programs.PROGRAMS, "bump": programs.BUMPS}
+            for name, text in texts.items():
+                with self.subTest(name, programs=programs.__name__):
+                    runner = Runner(programs.read(text))
+                    simulation = Simulation(cart(), floor, seed=3, end=12_000_000)
+                    record = runner.run_on(simulation)
+                    again = runner.run(simulation.trace(), simulation.end)
+                    self.assertEqual((record.why, record.ended_at), (again.why, again.ended_at))
+                    sent = [[(e.tick, e.text) for e in one.events if e.kind == "send"] for one in (record, again)]
+                    self.assertEqual(sent[0], sent[1])
+                    for output, signal in record.commands.items():
+                        np.testing.assert_array_equal(signal.times, again.commands[output].times, output)
+                        np.testing.assert_array_equal(signal.values, again.commands[output].values, output)
+                        moved += len(signal.times) > 1
+                    if name == "bump":
+                        pressed = next(e.tick for e in record.events if e.kind == "contact")
+                        self.assertEqual(record.commands["left"].times.tolist()[1], pressed)
+                        self.assertGreater(len(sent[0]), 0)
+        self.assertGreater(moved, 60)
 
     @settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(), st.sampled_from([None, 1]))

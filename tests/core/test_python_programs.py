@@ -18,6 +18,20 @@ PROGRAMS = {path.stem: path.read_text() for path in sorted((STUDENTS / "python")
 MUTANTS = 20_000 if os.environ.get("GEDULD_SEARCH") else 400
 
 
+# Drives until it bumps, and is interrupted there.
+BUMPS = """\
+from cart import *
+def back():
+    wheels(-20, -20)
+    pause(0.7)
+    call("back")
+when_pressed("D1", back)
+wheels(90, 90)
+while True:
+    pass
+"""
+
+
 def read(text):
     return PythonProgram(text, cart(), [WORDS])
 
@@ -96,6 +110,12 @@ HOSTILE = {
     "reaching by name": "x = getattr(wheels, '__globals__')\n",
     "reaching by import": "import os\nos.system('true')\n",
     "reaching by eval": "eval('1')\n",
+    "an interrupt for ever": "def f():\n    while True:\n        pass\nwhen_pressed('D1', f)\nwhile True:\n    pass\n",
+    "an interrupt that asks for itself": "def f():\n    when_pressed('D1', f)\n    pause(9)\nf()\npause(99)\n",
+    "an interrupt that breaks off": "when_pressed('D1', lambda: 1 // 0)\npause(99)\n",
+    "an interrupt of nothing": "when_pressed('D1', 5)\npause(99)\n",
+    "an interrupt that ends it": "import sys\nwhen_pressed('D1', lambda: sys.exit())\nwhile True:\n    gap()\n",
+    "interrupts without end": "while True:\n    when_pressed('D1', halt)\n",
     "engine names": "now = 5\nsteps = 1\ni = 3\nloop = 9\nacts = 2\nmachine = 1\nend = 0\nwheels(now, i)\n",
     "names with prefixes": "g_x = 1\ns_x = 2\ndef f(s_now, nonlocal_=1):\n    return s_now\nwheels(f(g_x), s_x)\n",
 }

@@ -49,6 +49,9 @@ ERRORS = [
     ("no-range", 6, HEAD + "word f() from 0 to 9 = light\n"),
     ("unknown-name", 6, HEAD + "word f() in cm = rnage\n"),
     ("object-part", 6, HEAD + "object Wheel:\n    word stop():\n        stop part\n"),
+    ("no-interrupt", 7, HEAD + "word f(a in cm, run):\n    each time range < a, run\n"),
+    ("no-interrupt", 7, HEAD + "word f(run):\n    each time left.angle > 90 deg, run\n"),
+    ("unexpected", 7, HEAD + "word f(run):\n    each time nose is pressed, halt\n"),
     ("no-constant", 6, HEAD + "word NEAR = 40 cm\n"),
     ("stray-character", 7, HEAD + "word f():\n    drive at 3 % \u02d1\n"),
 ]
@@ -109,6 +112,8 @@ class Books(unittest.TestCase):
                 with self.subTest(word):
                     tried = try_word(text, cart(), word, values, trace, 5_000_000)
                     self.assertEqual((tried.value, tried.commands, tried.lasted_us, tried.problem), expected)
+            tried = try_word(text, cart(), "when_pressed", ["D1", 1], trace, 5_000_000)
+            self.assertEqual((tried.said[0], tried.problem), ("It is performed after 6.71 s.", ""))
             self.assertIn("takes 2 values", try_word(text, cart(), "wheels", [1], trace, 0).problem)
             self.assertIn('nothing called "whels"', try_word(text, cart(), "whels", [1], trace, 0).problem)
             self.assertIn("ended before", try_word(text, cart(), "pause", [900], trace, 0).problem)

@@ -26,7 +26,49 @@ HEADER = r"""
 static std::vector<long long> times_; static std::vector<double> rows_[7];
 static long long now_ = 0, end_ = 0, touched_ = 0, loop_ = 10000;
 static void done_(const char *why) { std::fprintf(stdout, "why %s 0\n", why); std::fflush(stdout); std::_Exit(0); }
-static void go_(long long ticks) { if (ticks > 0) now_ += ticks; if (now_ > end_) done_("time"); }
+struct Hook_ { int column; void (*handler)(); long long since; bool pending; };
+static Hook_ hooks_[2] = {{1, 0, 0, false}, {2, 0, 0, false}};
+static std::vector<Hook_ *> pending_; static bool performing_ = false;
+static Hook_ *edge_(long long until, long long &when) {
+    Hook_ *found = 0;
+    for (auto &h : hooks_) {
+        if (!h.handler) continue;
+        for (size_t i = 1; i < times_.size() && times_[i] <= until; i++)
+            if (times_[i] > h.since && rows_[h.column][i - 1] == 0 && rows_[h.column][i] == 1) {
+                if (!found || times_[i] < when) { found = &h; when = times_[i]; }
+                break;
+            }
+    }
+    return found;
+}
+static void go_(long long ticks) {
+    long long target = now_ + (ticks > 0 ? ticks : 0), when = 0;
+    while (Hook_ *h = edge_(target, when)) {
+        if (when > now_) now_ = when;
+        h->since = when;
+        if (!h->pending) { h->pending = true; pending_.push_back(h); }
+        while (!pending_.empty() && !performing_) {
+            Hook_ *next = pending_[0];
+            pending_.erase(pending_.begin());
+            next->pending = false;
+            performing_ = true; next->handler(); performing_ = false;
+        }
+        if (now_ > target) target = now_;
+    }
+    now_ = target;
+    if (now_ > end_) done_("time");
+}
+static void when_pressed(const char *port, void (*handler)()) {
+    Hook_ &h = hooks_[!std::strcmp(port, "D2")];
+    h.handler = handler; h.since = now_; touched_++;
+}
+static bool until_called_() {
+    long long when = 0;
+    if (!hooks_[0].handler && !hooks_[1].handler) return false;
+    if (performing_ || !edge_(end_, when)) done_("time");
+    go_(when - now_);
+    return true;
+}
 static double read_(int column) {
     touched_++;
     size_t low = 0, high = times_.size();
@@ -74,7 +116,7 @@ struct Turns_ {
     bool turn() {
         if (now == now_) {
             if (touched_ > touched) go_(loop_);
-            else if (++quiet > 3000) done_("idle");
+            else if (++quiet > 3000) { if (!until_called_()) done_("idle"); quiet = 0; }
         }
         now = now_; touched = touched_;
         return true;

@@ -35,10 +35,53 @@ class Clock:
         self.commands = {name: [(0, value)] for name, value in rig.at_rest}
         self.said = []
 
+        self.hooks = {}
+        self.pending = []
+        self.performing = False
+
     def go(self, ticks):
-        self.now += max(0, ticks)
+        target = self.now + max(0, ticks)
+        while self.hooks and (edge := self.next_edge(target)):
+            self.now, name = max(self.now, edge[0]), edge[1]
+            self.hooks[name][1] = edge[0]
+            if name not in self.pending:
+                self.pending.append(name)
+            self.perform()
+            target = max(target, self.now)
+        self.now = target
         if self.now > self.end:
             raise WorldEnds
+
+    def perform(self):
+        while self.pending and not self.performing:
+            self.performing = True
+            self.hooks[self.pending.pop(0)][0]()
+            self.performing = False
+
+    def next_edge(self, until):
+        """The first instant up to `until` at which a contact that has a handler is pressed anew."""
+        found = []
+        for name, (_, since) in self.hooks.items():
+            column = self.columns.get(name, [])
+            for before, after, tick in zip(column, column[1:], self.times[1:], strict=False):
+                if tick > until:
+                    break
+                if tick > since and before == 0 and after == 1:
+                    found.append((tick, name))
+                    break
+        return min(found, default=None)
+
+    def hook(self, name, handler):
+        self.touched += 1
+        self.hooks.pop(name, None)
+        if handler is not None:
+            self.hooks[name] = [handler, self.now]
+
+    def until_called(self):
+        edge = self.next_edge(self.end)
+        if edge is None or self.performing:
+            raise WorldEnds
+        self.go(edge[0] - self.now)
 
     def sleep(self, seconds):
         self.touched += 1
@@ -78,7 +121,10 @@ class Turns:
             else:
                 self.quiet += 1
                 if self.quiet > 3000:
-                    raise Idle
+                    if not clock.hooks:
+                        raise Idle
+                    self.quiet = 0
+                    clock.until_called()
         self.before = (clock.now, clock.touched)
         return True
 
@@ -151,6 +197,7 @@ def words(clock):
         "bright": lambda: reading("light"),
         "dry": lambda: None if (v := reading("soil")) is None else int(v * 255 / 100),
         "aim": lambda angle: clock.put("nozzle", angle), "heard": lambda: clock.texts.get(reading("radio")),
+        "when_pressed": lambda port, handler: clock.hook({"D1": "nose", "D2": "nose_left"}[port], handler),
         "GREEN": 2, "BACK": "M2",
     }.items():  # fmt: skip
         setattr(cart, name, word)

@@ -609,6 +609,9 @@ class Expressions:
                     self._wrong_count(word.name, len(wanted), len(given), node)
                 values.append(repr(one.default))
                 continue
+            if one.what == bound.FUNCTION:
+                values.append(self._handler(given[index]))
+                continue
             value = self.expression(given[index])
             if one.what == bound.PART:
                 found = self.names.ports.get(value.constant) if isinstance(value.constant, int | str) else None
@@ -627,6 +630,18 @@ class Expressions:
             inner = self._word_with(word, values, parts, unknown, node)
             return Value(f"({first}{inner.text})[-1]", inner.kind)
         return self._word_with(word, values, parts, unknown, node)
+
+    def _handler(self, node: Node) -> str:
+        """A function of the program that an interrupt performs; none of it with NULL or 0."""
+        while node.type in ("parenthesized_expression", "pointer_expression"):
+            node = named(node)[-1]
+        if text_of(node) in ("NULL", "nullptr", "0"):
+            return "None"
+        function = self.names.functions.get(text_of(node))
+        if function is None or function.given:
+            message = "A function of the program, without parameters, is performed here."
+            raise Problem(error("no-function", span_of(node), message, "Write its name without brackets."))
+        return f"g_{function.name}"
 
     def _word_with(self, word: BoundWord, values: list[str], parts: list[str], unknown: list[str], node: Node) -> Value:
         """A call of a word with its values as source."""

@@ -14,7 +14,7 @@ from geduld.readers.c.names import STANDARD, Function, Names
 from geduld.readers.c.preprocess import Preprocessed, preprocess
 from geduld.readers.c.statements import Statements
 from geduld.readers.c.syntax import MOST_DEPTH, NOT_READ, depth_of, named, parse, span_of, syntax_errors, text_of, walk
-from geduld.readers.c.timing import Timing
+from geduld.readers.c.timing import Timing, uses_interrupts
 from geduld.readers.c.tools import MACHINE_METHODS, TOOLS, CMachine
 from geduld.readers.c.types import Pointer
 from geduld.readers.script import ScriptProgram
@@ -85,7 +85,7 @@ class CProgram(ScriptProgram):
     def _risky(self) -> CHints | None:
         if not self.good or self.root is None or self.names is None:
             return None
-        timing = Timing(self.names, self.names.functions)
+        timing = Timing(self.names, self.names.functions, uses_interrupts(self.root, self.names))
         return CHints(self.root, self.names, timing, self.text, self.less)
 
     @cached_property
@@ -114,8 +114,9 @@ class CProgram(ScriptProgram):
         self.names = names
         every = [word for book in self.books for word in book.words.values()]
         every += [word for book in self.books for thing in book.things.values() for word in thing.words.values()]
-        words = Words(self.rig, every, closed, "0")
-        writer = Statements(names, words, Timing(names, {}))
+        watched = uses_interrupts(self.root, names)
+        words = Words(self.rig, every, closed, "0", watched)
+        writer = Statements(names, words, Timing(names, {}, watched))
         writer.around, writer.used_names, writer.statics, writer.less = [], set(), [], self.less
         self._program(writer, names)
         if writer.hints:
@@ -144,7 +145,7 @@ class CProgram(ScriptProgram):
             except Problem as problem:
                 writer.hints.append(problem.hint)
         names.boxed = _boxed(self.root, names)
-        writer.timing = Timing(names, names.functions)
+        writer.timing = Timing(names, names.functions, writer.words.watched)
         writer.level = 2
         # What stands at the top is written behind the functions, but its names are known in them.
         functions, writer.source = writer.source, type(writer.source)()
@@ -261,7 +262,6 @@ class CProgram(ScriptProgram):
         body = names.functions[entry[1]].body
         assert body is not None
         source.place = body.start_point[0] + 1
-        closed = writer.words.writer.closed
         source.add(2, call(entry[0]))
         source.add(2, "u0 = quiet_()")
         source.add(2, "while True:")
@@ -271,9 +271,9 @@ class CProgram(ScriptProgram):
         source.add(3, call(entry[1]))
         source.add(3, "if now == p0:")
         source.add(4, "if acts != a0_:")
-        advance(source, 5, source.place, "p0", closed)
+        advance(source, 5, source.place, "p0", writer.words)
         source.add(4, "else:")
-        quiet_pass(source, 5, 0)
+        quiet_pass(source, 5, source.place, 0, writer.words)
 
 
 class _Unread(Exception):

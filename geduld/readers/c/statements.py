@@ -16,8 +16,9 @@ from geduld.readers.c.timing import is_counted
 from geduld.readers.c.types import Array, Device, Pointer, Struct, Type
 from geduld.readers.c.waiting import waiting_loop
 from geduld.script.lane import OUTPUTS
-from geduld.script.loops import advance, quiet_pass
+from geduld.script.loops import end_of_pass
 from geduld.script.waiting import leave_out
+from geduld.wordbook.bound import NUMBER
 
 MOST_BLOCKS, MOST_DEPTH = 18, 60
 _ENGINE = "now, i, steps, acts, depth"
@@ -332,6 +333,8 @@ class Statements(Expressions):
         word = self.names.word(name)
         if word is None or () not in word.variants or len(named(arguments)) != len(word.given or ()):
             return False
+        if any(one.what != NUMBER for one in word.given or ()):
+            return False
         values = [self.expression(item).constant for item in named(arguments)]
         known = [float(value) for value in values if isinstance(value, int | float)]
         lines = self.words.commands(word, (), known, line_of(node)) if len(known) == len(values) else None
@@ -555,12 +558,13 @@ class Statements(Expressions):
         number, timing, line = self.counted, self.timing, line_of(node)
         parts = [part for part in (test, body, update) if part is not None]
         touches = any(timing.touches(part) for part in parts)
-        straight = touches and not any(timing.takes_time(part) for part in parts) and not counted
+        straight = touches and not any(map(timing.takes_time, parts)) and not counted and not self.words.watched
         loop = Around(0 if counted else number, line, touches, straight, update)
         sure = straight and self._surely_touches(test if test is not None and not behind else body)
         loop.sure = sure
         waits = None
-        if touches and not counted and not behind and update is None and not self.words.writer.closed:
+        looks_ahead = not self.words.writer.closed and not self.words.watched
+        if touches and looks_ahead and not counted and not behind and update is None:
             waits = waiting_loop(test, body, self)
         base = self.level
         if not counted:
@@ -629,20 +633,8 @@ class Statements(Expressions):
         """What a `for` does at the end of a pass, and the clock goes on where the pass took no time."""
         if loop.update is not None:
             self._effect(loop.update)
-        if not loop.number:
-            return
-        number, closed = loop.number, self.words.writer.closed
-        if loop.sure:
-            advance(self.source, self.level, loop.line, "", closed)
-            return
-        if not loop.touches:
-            self.add(f"if now == p{number}: u{number}.passed()")
-            return
-        self.add(f"if now == p{number}:")
-        self.add(f"    if acts != a{number}_:")
-        advance(self.source, self.level + 2, loop.line, "" if loop.straight else f"p{number}", closed)
-        self.add("    else:")
-        quiet_pass(self.source, self.level + 2, number)
+        if loop.number:
+            end_of_pass(self.source, self.level, loop, self.words)
 
 
 def _count(body: Node) -> int:

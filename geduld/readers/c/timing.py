@@ -8,16 +8,20 @@ from tree_sitter import Node
 
 from geduld.readers.c.names import Function, Names
 from geduld.readers.c.syntax import text_of, walk
-from geduld.script.timing import word_takes_time
+from geduld.script.timing import interrupts, word_takes_time
 from geduld.wordbook.bound import BoundWord
 
 LOOPS = ("while_statement", "do_statement", "for_statement")
 
 
 class Timing:
-    """The names of the functions that take time (`timed`) and of those that touch the world (`touching`)."""
+    """The names of the functions that take time (`timed`) and of those that touch the world (`touching`).
 
-    def __init__(self, names: Names, functions: Mapping[str, Function]) -> None:
+    In a program that is `watched` for interrupts a loop may take time though it does nothing: until one comes.
+    """
+
+    def __init__(self, names: Names, functions: Mapping[str, Function], watched: bool) -> None:
+        self.watched = watched
         self.words: dict[str, list[BoundWord]] = {}
         for book in names.books:
             for name, word in book.words.items():
@@ -59,9 +63,24 @@ class Timing:
                 name = text_of(item)
                 if name in self.timed or any(word_takes_time(word) for word in self.words.get(name, ())):
                     return True
-            elif item.type in LOOPS and not is_counted(item) and self.touches(item):
+            elif item.type in LOOPS and not is_counted(item) and (self.watched or self.touches(item)):
                 return True
         return False
+
+
+def uses_interrupts(root: Node, names: Names) -> bool:
+    """Whether a program names a word that asks for interrupts."""
+    asking = {name for book in names.books for name, word in book.words.items() if interrupts(word)}
+    asking |= {
+        name
+        for book in names.books
+        for thing in book.things.values()
+        for name, w in thing.words.items()
+        if interrupts(w)
+    }
+    return bool(asking) and any(
+        item.type in ("identifier", "field_identifier") and text_of(item) in asking for item in walk(root)
+    )
 
 
 def is_counted(node: Node) -> bool:

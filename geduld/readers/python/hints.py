@@ -158,7 +158,7 @@ class PythonHints:
     def _never_changes(self, node: ast.While, scope: Scope) -> Iterator[Hint]:
         """A loop whose condition looks at values that nothing in it changes."""
         names = {item.id for item in ast.walk(node.test) if isinstance(item, ast.Name)}
-        if isinstance(node.test, ast.Constant) or not names:
+        if isinstance(node.test, ast.Constant) or not names or self.names.timing.watched:
             return
         if any(isinstance(item, ast.Call | ast.Attribute | ast.Subscript) for item in ast.walk(node.test)):
             return

@@ -130,7 +130,7 @@ class PythonProgram(ScriptProgram):
             raise ValueError("a program with errors cannot be run")
         every = [word for book in self.books for word in book.words.values()]
         every += [word for thing in names.things for word in thing.words.values()]
-        words = Words(self.rig, every, closed, "None")
+        words = Words(self.rig, every, closed, "None", names.timing.watched)
         writer = Statements(names, words)
         writer.loops = []
         for statement in self.module.body:

@@ -13,7 +13,7 @@ from geduld.readers.python.unread import not_read
 from geduld.readers.python.waiting import waiting_loop
 from geduld.script.ends import CAUGHT, RAISED
 from geduld.script.lane import OUTPUTS
-from geduld.script.loops import advance, quiet_pass
+from geduld.script.loops import end_of_pass
 from geduld.script.timing import word_takes_time
 from geduld.script.waiting import Waiting, leave_out
 from geduld.wordbook.bound import BoundThing, BoundWord
@@ -252,9 +252,10 @@ class Statements(Expressions):
         self.counted += 1
         number, timing = self.counted, self.names.timing
         touches = timing.touches(node.test) or any(timing.touches(item) for item in node.body)
-        straight = touches and not timing.takes_time(node.test) and not any(map(timing.takes_time, node.body))
+        straight = touches and not any(map(timing.takes_time, (node.test, *node.body))) and not self.words.watched
         sure = straight and (self._surely_touches(node.test) or self._touched_first(node.body))
-        waits = waiting_loop(node, scope, self) if touches and not self.words.writer.closed else None
+        looks_ahead = not self.words.writer.closed and not self.words.watched
+        waits = waiting_loop(node, scope, self) if touches and looks_ahead else None
         loop = Loop(number, node.lineno, touches, straight, sure, waits)
         base = self.level
         self.add(f"u{number} = quiet_()")
@@ -296,22 +297,8 @@ class Statements(Expressions):
 
     def _pass_over(self, loop: Loop) -> None:
         """At the end of a pass: the clock goes on, where the pass took no time."""
-        if not loop.number:
-            return
-        number, closed = loop.number, self.words.writer.closed
-        if loop.sure:
-            advance(self.source, self.level, loop.line, "", closed)
-            return
-        if not loop.touches:
-            self.add(f"if now == p{number}: u{number}.passed()")
-            return
-        self.add(f"if now == p{number}:")
-        self.level += 1
-        self.add(f"if acts != a{number}_:")
-        advance(self.source, self.level + 1, loop.line, "" if loop.straight else f"p{number}", closed)
-        self.add("else:")
-        quiet_pass(self.source, self.level + 1, number)
-        self.level -= 1
+        if loop.number:
+            end_of_pass(self.source, self.level, loop, self.words)
 
     def _surely_touches(self, node: ast.expr) -> bool:
         """Whether an expression touches the world each time it is worked out, whatever comes of it."""

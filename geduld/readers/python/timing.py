@@ -12,14 +12,17 @@ from geduld.readers.python.builtins import FUNCTIONS
 from geduld.readers.python.imports import Meaning, Own, Space
 from geduld.readers.python.methods import NAMES as METHODS
 from geduld.readers.python.names import inside
-from geduld.script.timing import word_takes_time
+from geduld.script.timing import interrupts, word_takes_time
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 _QUIET = FUNCTIONS | {"print", "super", "type", "input"}
 
 
 class Timing:
-    """The names of what may take time (`timed`) and of what may touch the world (`touching`)."""
+    """The names of what may take time (`timed`) and of what may touch the world (`touching`).
+
+    In a program that is `watched` for interrupts a loop may take time though it does nothing: until one comes.
+    """
 
     def __init__(self, module: ast.Module, names: dict[str, Meaning], things: Iterable[BoundThing]) -> None:
         self.names = names
@@ -34,8 +37,18 @@ class Timing:
             elif isinstance(node, ast.ClassDef):
                 inits = [item for item in node.body if isinstance(item, ast.FunctionDef) and item.name == "__init__"]
                 self.functions.setdefault(node.name, []).extend(inits or [ast.Pass()])
+        self.watched = any(self._asks(node) for node in ast.walk(module))
         self._given_names(module)
         self._settle()
+
+    def _asks(self, node: ast.AST) -> bool:
+        """Whether a name is that of a word that asks for interrupts."""
+        if not isinstance(node, ast.Name | ast.Attribute):
+            return False
+        meaning = self._dotted(node)
+        if meaning is None and isinstance(node, ast.Attribute):
+            meaning = self.thing_words.get(node.attr)
+        return isinstance(meaning, BoundWord) and interrupts(meaning)
 
     def _given_names(self, module: ast.Module) -> None:
         """Whether functions or words are given on as values: then any call of what nobody knows may be one of these."""
@@ -76,7 +89,8 @@ class Timing:
     def takes_time(self, node: ast.AST) -> bool:
         """Whether something in a node may take time: a wait, or a loop that looks at the world."""
         return any(
-            self._one(item, True) or (isinstance(item, ast.While) and self.touches(item)) for item in inside(node)
+            self._one(item, True) or (isinstance(item, ast.While) and (self.watched or self.touches(item)))
+            for item in inside(node)
         )
 
     def _one(self, node: ast.AST, time: bool) -> bool:

@@ -12,10 +12,24 @@ from geduld.rig.model import Rig
 from geduld.run.feedback.ahead import Ahead
 from geduld.run.feedback.waiting import Awaited, Variables, WaitingTask, Way, depends_on_time, kept_in, timed
 from geduld.run.feedback.world import FeedbackWorld
+from geduld.run.program.calls import Calls
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.effects import Effects
 from geduld.run.program.functions import Finished, Stuck
-from geduld.run.program.requests import AWAIT, FOLLOW, LOOKING, OVER, PASS, POWER, RAMP, TRAVEL, WAKING, Op, Request
+from geduld.run.program.requests import (
+    AWAIT,
+    CALLED,
+    FOLLOW,
+    LOOKING,
+    OVER,
+    PASS,
+    POWER,
+    RAMP,
+    TRAVEL,
+    WAKING,
+    Op,
+    Request,
+)
 from geduld.run.program.tasks import Tasks
 from geduld.run.record.journal import Journal
 from geduld.run.search import travel
@@ -41,8 +55,9 @@ class Lanes(Tasks[WaitingTask]):
         values: list[float],
         at_once: dict[int, int],
         budget: int,
+        calls: Calls,
     ) -> None:
-        super().__init__(budget)
+        super().__init__(budget, calls)
         self.compiled = compiled
         self.rig = rig
         self.world = world
@@ -89,11 +104,13 @@ class Lanes(Tasks[WaitingTask]):
         try:
             self.begin(lane)
             self._go_on()
+            self.begin_calls(0)
             while True:
                 now = self._wake_all(self.world.now)
                 if now >= self.end:
                     break
-                due = min((task.next_due(now, self.kept) for task in self.waiting), default=NEVER)
+                going = [task for task in self.waiting if not self.stands_still(task)]
+                due = min((task.next_due(now, self.kept) for task in going), default=NEVER)
                 self._command()
                 self.world.go(min(due, self._next_sample(due), self.end))
             self._cut(self.end + 1)
@@ -131,7 +148,7 @@ class Lanes(Tasks[WaitingTask]):
             place = self.world.place
             self.charge(WAKING + LOOKING * len(self.waiting), now)
             for task in self.waiting:
-                came = task.ends(now, place, self.values)
+                came = None if self.stands_still(task) else task.ends(now, place, self.values)
                 if came is not None:
                     break
             else:
@@ -145,12 +162,23 @@ class Lanes(Tasks[WaitingTask]):
     def _wake(self, task: WaitingTask, now: int, came: int) -> None:
         """A wait is over: its lane goes on."""
         request = task.request
-        if came == 1 and request.now == now:
+        if came == 1 and request.now == now and task.call is None:
             self.at_once.setdefault(request.op.line, now)
         self.waiting.remove(task)
-        self.effects.finish(request, now, came, task.name, task.order)
+        if not task.notices:
+            self.effects.finish(request, now, came, task.name, task.order)
         self.go_on(task, now, self.world.place, came)
         self._go_on()
+        self.begin_calls(self.world.now)
+
+    def forget(self, task: WaitingTask) -> None:
+        """It is no longer looked at."""
+        if task in self.waiting:
+            self.waiting.remove(task)
+
+    def unpark(self, task: WaitingTask, now: int) -> None:
+        """It goes on now."""
+        task.due = now
 
     def _go_on(self) -> None:
         """Lets the lanes go on around which the last lane has just ended: one after another, not inside each other."""
@@ -172,7 +200,8 @@ class Lanes(Tasks[WaitingTask]):
             self.effects.begin(task.request)
             self._prepare(task, task.request)
             self.waiting.append(task)
-            self.waiting.sort(key=lambda task: task.order)
+            # at one instant what interrupts comes first
+            self.waiting.sort(key=lambda task: (task.call is None, task.order))
 
     def _prepare(self, task: WaitingTask, request: Request) -> None:
         """Works out once what is asked for again and again while it waits."""
@@ -187,7 +216,7 @@ class Lanes(Tasks[WaitingTask]):
             task.patience = NEVER if patience is None else now + patience
         elif op.ending == TRAVEL:
             task.way = self._way(op, now, amount)
-        else:
+        elif op.kind != CALLED:
             task.due = now + amount
         if op.kind == FOLLOW:
             sampler = self.compiled.samplers[op.sampler]
@@ -243,4 +272,5 @@ class Lanes(Tasks[WaitingTask]):
     def _cut(self, stop: int) -> None:
         """Writes down the waits that the end of the run, or of the program, cuts short."""
         for task in self.waiting:
-            self.effects.write_down(task.request, stop, task.name, task.order)
+            if not task.notices:
+                self.effects.write_down(task.request, stop, task.name, task.order)

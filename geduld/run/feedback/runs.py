@@ -27,7 +27,9 @@ class FeedbackRun(Run):
     def __init__(self, compiled: Compiled, rig: Rig, world: FeedbackWorld, text: str) -> None:
         super().__init__(compiled, rig, world.end, text, world.inputs.stop_us)
         self.world = world
-        self.lanes = Lanes(compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget)
+        self.lanes = Lanes(
+            compiled, rig, world, self.end, self.journal, self.values, self.at_once, self.lane_budget, self.calls
+        )
 
     def _lane(self) -> Lane:
         lanes = self.lanes

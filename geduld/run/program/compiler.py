@@ -24,7 +24,7 @@ from geduld.run.search.search import Condition
 Lane = Generator[tuple[Any, ...], tuple[int, int, int], int]
 _SHARED = "# what the lanes share"
 # What a lane is given by a run; in the middle how it looks at what comes next.
-PARAMETERS = "put, do, channel, event, looped, control, encoder, {}, end, loop, most, kept, texts, line_at, seed"
+PARAMETERS = "put, do, channel, event, looped, control, encoder, {}, end, loop, most, kept, texts, line_at, seed, calls"
 
 
 @dataclass
@@ -204,6 +204,8 @@ def _step(writer: Writer, level: int, step: terms.Step) -> None:
             writer.add(level, f"event(now, 'note', {writer.line(step)}, {writer.text(step.text)})")
         case terms.SetLine():
             writer.set_line(level, step)
+        case terms.EachTime():
+            writer.each_time(level, step)
         case terms.Finish():
             writer.add(level, f"event(now, 'finish', {writer.line(step)}, {writer.text(step.why or '')})")
             writer.add(level, "raise Finished(now)")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from geduld.run.program.requests import PASS, RAMP, Op, Request
+from geduld.run.program.requests import CALLED, PASS, RAMP, Op, Request
 from geduld.run.record.journal import Journal
 
 
@@ -55,7 +55,7 @@ class Effects:
     def write_down(self, request: Request, stop: int, lane: str, order: tuple[int, ...]) -> None:
         """Notes a wait up to `stop`."""
         op, start = request.op, request.now
-        if op.kind == PASS:
+        if op.kind in (PASS, CALLED):
             self.journal.looped(op.line, start, stop, lane, order)
         elif stop > start:
             self.journal.waited(op.line, start, stop, lane, order)

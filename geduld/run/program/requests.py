@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
-SLEEP, AWAIT, TRAVEL, FOLLOW, RAMP, PASS, POLL, SIDE, OVER = range(9)
+SLEEP, AWAIT, TRAVEL, FOLLOW, RAMP, PASS, POLL, SIDE, OVER, CALLED = range(10)
 POWER, SPEED, BRAKE, COAST = range(4)
 
 Kept = tuple[tuple[Any, Any], ...]
@@ -43,6 +43,7 @@ class Op:
 
 
 NOTHING = Op(OVER, 0)
+UNTIL_CALLED = Op(CALLED, 0)  # ends when an interrupt has been performed
 # What it costs in steps to wake a lane; for each other one to look whether it goes on, or to ask what it reads now; and
 # to search when it will go on.
 WAKING, LOOKING, ASKING, SEARCHING = 50, 2, 20, 700

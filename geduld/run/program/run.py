@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from geduld.rig.model import Rig
+from geduld.run.program.calls import Calls
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.functions import Finished, StepsExhausted, Stuck
 from geduld.run.program.requests import POWER
@@ -35,6 +36,7 @@ class Run(ABC):
         self.journal = Journal(rig, lasts, compiled.texts)
         self.values = [float("nan")] * compiled.variables
         self.at_once: dict[int, int] = {}
+        self.calls = Calls()
 
     @property
     def seed(self) -> int:
@@ -116,6 +118,7 @@ class Run(ABC):
             self._texts(),
             journal.line_at,
             self.seed,
+            self.calls,
         )
 
     @abstractmethod

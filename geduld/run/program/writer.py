@@ -56,6 +56,10 @@ class Writer:
         """Sets a line of the controller. Raises TypeError: only words do that."""
         raise TypeError("a behaviour sets no lines")
 
+    def each_time(self, level: int, step: terms.EachTime) -> None:
+        """Asks for something to be performed each time. Raises TypeError: only words do that."""
+        raise TypeError("a behaviour asks for no interrupts")
+
     def line(self, step: terms.Step) -> str:
         """The line that a step stands in, as source."""
         return str(step.line)

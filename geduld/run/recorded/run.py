@@ -39,7 +39,7 @@ class TraceRun(Run):
 
     def _execute(self, lane: Lane) -> int | None:
         if self.compiled.has_lanes:
-            Lanes(self.waits, self.trace, self.end, self.values, self.at_once, self.lane_budget).run(lane)
+            Lanes(self.waits, self.trace, self.end, self.values, self.at_once, self.lane_budget, self.calls).run(lane)
             return None
         return self._alone(lane)
 

@@ -71,11 +71,13 @@ export function TryWord({ book, text, traces, rig, onLine }: Props) {
         {word.parameters.map((parameter, index) => (
           <label key={parameter.name} className="flex items-center gap-2 text-[14px]">
             <span className="w-24 text-soft">{parameter.name}</span>
-            <input
-              className="num w-36 rounded border border-rule bg-sheet px-2 py-1"
-              value={given[index]}
-              onChange={(event) => setValues({ ...values, [`${word.name} ${parameter.name}`]: event.target.value })}
-            />
+            {parameter.what !== "function" && (
+              <input
+                className="num w-36 rounded border border-rule bg-sheet px-2 py-1"
+                value={given[index]}
+                onChange={(event) => setValues({ ...values, [`${word.name} ${parameter.name}`]: event.target.value })}
+              />
+            )}
             <span className="text-[13px] text-soft">{meant(parameter)}</span>
           </label>
         ))}
@@ -149,7 +151,7 @@ function gives(word: Word): string {
 function meant(parameter: Parameter): string {
   if (parameter.unit) return `in ${parameter.unit}`;
   if (parameter.scale) return `from ${parameter.scale[0]} to ${parameter.scale[1]}`;
-  return { part: "a part or its port", text: "a text" }[parameter.what] ?? "a number";
+  return { part: "a part or its port", text: "a text", function: "a function: here one that says when it is performed" }[parameter.what] ?? "a number";
 }
 
 function firstValue(parameter: Parameter, rig: Rig): string {
