@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 
 import numpy as np
 
@@ -26,7 +26,7 @@ LONG_ABSENT_US = 200_000
 def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> list[Hint]:
     """Every hint that the trace, and the run on it, give cause for."""
     found = [*_already_true(bound, rig, lines, trace, record), *_never_came(bound, rig, lines, trace, record)]
-    found += _chatter(bound, rig, lines, trace, record)
+    found += chatter(bound.thresholds, lines, trace, record, rig.loop_us, _with_bands)
     found += _saturated(bound, rig, lines, record)
     for step, loops in terms.walk_steps(bound.steps):
         found += _bounce(step, loops, rig, lines, trace)
@@ -35,7 +35,8 @@ def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
     return found
 
 
-def _shown(part: Part, value: float) -> str:
+def shown(part: Part, value: float) -> str:
+    """A reading for people."""
     if math.isnan(value):
         return "absent"
     if part.dimension == TRUTH:
@@ -59,7 +60,7 @@ def _already_true(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, reco
         names = _readings(until.condition)
         if record.at_once.get(line) == 0 and names:
             seen = ", ".join(
-                f"{n} is {_shown(rig.channels[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
+                f"{n} is {shown(rig.channels[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
             )
             message = f"This holds already when the program starts ({seen}), so nothing is waited for."
             yield lines.warning("already-true", line, message, "Compare with a value past the one at rest.")
@@ -77,7 +78,7 @@ def _never_came(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
             return  # the value is one that this trace reaches; it only ended in between
         since = int(trace.times.searchsorted(last.start))
         channels = {name: trace.channels[name][since:] for name in trace.channels}
-        seen = [_range_seen(rig.channels[name], channels.get(name)) for name in _readings(until.condition)]
+        seen = [range_seen(rig.channels[name], channels.get(name)) for name in _readings(until.condition)]
         message = f"This never came in this trace from {show(last.start / 1e6, 's', 2)} on. {' '.join(seen)}".rstrip()
         yield lines.warning("never-came", line, message, "Check the value, or add a patience and what to do then.")
         return
@@ -92,13 +93,14 @@ def _comes(until: terms.Until, trace: Trace) -> bool:
     return Condition.of(until.condition).search(trace, {}).first(0, held, trace.duration_us) <= trace.duration_us
 
 
-def _range_seen(part: Part, values: Floats | None) -> str:
+def range_seen(part: Part, values: Floats | None) -> str:
+    """What a part's readings were, as a sentence."""
     if values is None or not len(values) or np.isnan(values).all():
         return f"{part.name} was not recorded."
     low, high = float(np.nanmin(values)), float(np.nanmax(values))
     if part.dimension == TRUTH:
-        return f"{part.name} was {_shown(part, low)} all along." if low == high else ""
-    return f"{part.name} went from {_shown(part, low)} to {_shown(part, high)}."
+        return f"{part.name} was {shown(part, low)} all along." if low == high else ""
+    return f"{part.name} went from {shown(part, low)} to {shown(part, high)}."
 
 
 def noise_of(values: Floats) -> float:
@@ -112,27 +114,40 @@ def noise_of(values: Floats) -> float:
     return float(1.4826 * np.median(np.abs(steps)) / math.sqrt(2)) if len(steps) else 0.0
 
 
-def _chatter(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
-    """An output that goes back and forth with a reading that trembles around a threshold."""
+def chatter(
+    thresholds: Iterable[terms.Threshold],
+    lines: Lines,
+    trace: Trace,
+    record: Record,
+    answers_us: int,
+    remedy: Callable[[Part, str], str],
+) -> Iterator[Hint]:
+    """An output that goes back and forth with a reading that trembles around a threshold.
+
+    `answers_us` is how long after the reading a program may answer; `remedy` is told the part and a slack for it.
+    """
     flips = {tick for signal in record.commands.values() for tick in _flips(signal.times, signal.values)}
     if not flips:
         return
-    for threshold in bound.thresholds:
+    for threshold in thresholds:
         values = trace.column(threshold.part)
         if values is None:
             continue
         edges = trace.times[1:][np.diff((values > threshold.value).astype(np.int8)) != 0]
-        near = sum(any(0 <= tick - edge <= rig.loop_us for edge in edges.tolist()) for tick in sorted(flips)[:50])
+        near = sum(any(0 <= tick - edge <= answers_us for edge in edges.tolist()) for tick in sorted(flips)[:50])
         if near < 2:
             continue
-        part = rig.channels[threshold.part]
+        part = record.rig.channels[threshold.part]
         noise = noise_of(values)
         slack = math.ceil(4 * noise * 2) / 2
-        shown = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
+        told = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
         trembles = show(part.unit.from_base(noise), part.unit.word, 2) if part.unit else show(noise)
         message = f"{part.name} trembles by {trembles} around this value, and an output goes on and off with it."
-        remedy = f"Use by {part.name}, slack {shown}: with bands, or ask for held 50 ms."
-        yield lines.warning("chatter", threshold.span.line, message, remedy)
+        yield lines.warning("chatter", threshold.span.line, message, remedy(part, told))
+
+
+def _with_bands(part: Part, slack: str) -> str:
+    return f"Use by {part.name}, slack {slack}: with bands, or ask for held 50 ms."
 
 
 def _flips(times: Ticks, values: Floats) -> list[int]:

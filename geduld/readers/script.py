@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 
-from geduld.hints.scripts import script_hints
+from geduld.binding.terms import Threshold
+from geduld.hints.scripts import WaitingLoop, script_hints
 from geduld.language.messages import Hint, Span, error, listed, ordered
 from geduld.language.source import decode, split_lines
 from geduld.readers.files import SourceFile, begins_unclear, files_in, may_begin, why_no_program
@@ -49,7 +50,17 @@ class ScriptProgram:
 
     def hints_in(self, seen: Trace, record: Record) -> tuple[Hint, ...]:
         """What a run of it shows about it."""
-        return script_hints(self.text, record)
+        return script_hints(self.text, self.rig, seen, record, self.thresholds, self.waiting_loops)
+
+    @property
+    def thresholds(self) -> tuple[Threshold, ...]:
+        """The numbers in it that readings are compared with."""
+        raise NotImplementedError
+
+    @property
+    def waiting_loops(self) -> tuple[WaitingLoop, ...]:
+        """The loops in it whose end is asked of readings."""
+        raise NotImplementedError
 
     @cached_property
     def recorded(self) -> Compiled:

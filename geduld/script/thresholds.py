@@ -24,3 +24,18 @@ def threshold(word: BoundWord, number: float, span: Span) -> Threshold | None:
     elif word.unit is not None:
         factor = word.unit.from_base(1.0)
     return Threshold(variant.term.part, number / factor, span, "", factor)
+
+
+def parts_read(word: BoundWord) -> tuple[str, ...]:
+    """The parts that a word's value is a reading of, where it reads the same ones however it is called."""
+    found = [
+        tuple(item.part for item in variant.term.walk() if isinstance(item, terms.Reading))
+        for variant in word.variants.values()
+        if variant.term is not None
+    ]
+    return found[0] if len(found) == 1 else ()
+
+
+def commands(word: BoundWord) -> bool:
+    """Whether a word does more than to wait and to read."""
+    return any(not isinstance(step, terms.Wait) for variant in word.variants.values() for step in variant.steps)

@@ -31,6 +31,14 @@ PYTHON = [
     ("left-running", 1, "wheels(20, 20)\npause(1)", "wheels(20, 20)\npause(1)\nhalt()"),
     ("broke-off", 2, "x = [1]\nx[3] = 2", "x = [1]\nx[0] = 2"),
     ("no-time", 3, "wheels(40, 40)\npause(0.001)\nhalt()", "wheels(40, 40)\npause(1)\nhalt()"),
+    ("one-side", 3, "wheels(30, 0)\npause(1)\nhalt()", "wheels(30, 5)\npause(1)\nhalt()"),
+    ("already-true", 1, "while dose() < 100:\n    pause(0.01)\nwheels(20, 20)\npause(1)\nhalt()",
+     "while dose() < 634:\n    pause(0.01)\nwheels(20, 20)\npause(1)\nhalt()"),
+    ("never-came", 2, "glow(1)\nwhile dose() < 1020:\n    pause(0.01)\nhalt()", "while dose() < 634:\n    pause(0.01)\nhalt()"),
+    ("never-came", 1, "while True:\n    if scraped():\n        break\n    pause(0.01)\nhalt()",
+     "while True:\n    if touched():\n        break\n    pause(0.01)\nhalt()"),
+    ("chatter", 2, "while True:\n    if dose() > 770:\n        wheels(20, 20)\n    else:\n        halt()\n    pause(0.01)",
+     "on = False\nwhile True:\n    on = dose() > (740 if on else 800)\n    wheels(20 * on, 20 * on)\n    pause(0.01)"),
     ("syntax", 1, "while True\n    halt()", None),
     ("syntax", 2, "x = 1\nif x = 2:\n    halt()", None),
     ("syntax", 3, "if True:\n\thalt()\n        halt()", None),
@@ -54,6 +62,13 @@ C = [
     ("unit-slipped", 1, "rest(2);", "rest(2000);"),
     ("left-running", 1, "wheels(20, 20); pause(1);", "wheels(20, 20); pause(1); halt();"),
     ("broke-off", 1, "int a[3]; int i = 4; a[i] = 1;", "int a[3]; int i = 2; a[i] = 1;"),
+    ("one-side", 1, "wheels(0, 30); pause(1); halt();", "wheels(5, 30); pause(1); halt();"),
+    ("already-true", 1, "while (dose() < 100) rest(10);\nwheels(20, 20); pause(1); halt();",
+     "while (dose() < 634) rest(10);\nwheels(20, 20); pause(1); halt();"),
+    ("never-came", 1, "do { rest(10); } while (dose() < 1020);", "do { rest(10); } while (dose() < 634);"),
+    ("never-came", 1, "for (;;) { if (scraped()) break; rest(10); }", "for (;;) { if (touched()) break; rest(10); }"),
+    ("chatter", 1, "while (1) { if (dose() > 770) wheels(20, 20); else halt(); rest(10); }",
+     "bool on = false; while (1) { on = dose() > (on ? 740 : 800); wheels(20 * on, 20 * on); rest(10); }"),
     ("no-brackets", 1, "if (touched) halt();", None),
     ("syntax", 1, "int x = 3\nhalt();", None),
     ("unknown-word", 1, "jump_up();", None),
@@ -89,9 +104,19 @@ class Pairs(unittest.TestCase):
             for item in PythonProgram(text, cart(), [PYTHON_WORDS]).thresholds
         }
         self.assertEqual(found, {("knob", 61.975, 4), ("range", 40.0, 2), ("range", 30.0, 4)})
-        text = '#include "cart.h"\n#define FAR 99\nint main() {\ndouble d = gap(); if (d < 40 || dose() > 634 || gap() > FAR) halt();\n}\n'
-        found = {(item.part, round(item.value, 3)) for item in CProgram(text, cart(), [C_WORDS]).thresholds}
-        self.assertEqual(found, {("range", 40.0), ("knob", 61.975)}, "a macro's number stands elsewhere")
+        lines = [
+            '#include "cart.h"', "#define FAR  99 // cm", "#define LIMIT FAR", "#define TWICE(x) ((x) * 2)", "#define SAME 40",
+            "int main() {", "double d = gap(); if (d < 40 || dose() > 634) halt();", "if (gap() > LIMIT) halt();",
+            "if (TWICE(1) + 30 > 0 && gap() < 35) halt();", "if (gap() > SAME && d < 40) halt();",
+            "if (gap() > TWICE(12)) halt();", "}",
+        ]  # fmt: skip
+        program = CProgram("\n".join(lines), cart(), [C_WORDS])
+        found = {(item.part, round(item.value, 3), item.span.line, item.span.column) for item in program.thresholds}
+        # where it is not clear which number is meant, there is no handle
+        wanted = {("range", 40.0, 7, 27), ("knob", 61.975, 7, 42), ("range", 99.0, 2, 14), ("range", 35.0, 9, 34)}
+        self.assertEqual(found, wanted)
+        for _, _, line, column in found:
+            self.assertRegex(lines[line - 1][column - 1 :], r"^(40|634|99|35)\b")
 
 
 if __name__ == "__main__":

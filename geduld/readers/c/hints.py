@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from functools import cached_property
 from itertools import pairwise
@@ -11,12 +11,14 @@ from itertools import pairwise
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Span, error
 from geduld.readers.c.names import Names
+from geduld.readers.c.preprocess import Macro
 from geduld.readers.c.syntax import line_of, named, span_of, text_of, walk
-from geduld.readers.c.timing import LOOPS, Timing
+from geduld.readers.c.timing import LOOPS, Timing, is_counted
 from geduld.script.slips import slipped_unit
-from geduld.script.thresholds import threshold
+from geduld.script.thresholds import commands, parts_read, threshold
 from geduld.wordbook.bound import BoundWord
 
 _COMPARISONS = ("<", ">", "<=", ">=", "==", "!=")
@@ -29,14 +31,25 @@ def _warning(code: str, node: Node, message: str, remedy: str, fix: str | None =
 
 
 class CHints:
-    """The hints of one program. `text` is as it was written, `less` the bytes at which the tree's `>` is a `<`."""
+    """The hints of one program. `text` is as it was written, with its `macros`; `less` are the bytes at which the
+    tree's `>` is a `<`.
+    """
 
-    def __init__(self, root: Node, names: Names, timing: Timing, text: str, less: frozenset[int]) -> None:
+    def __init__(
+        self,
+        root: Node,
+        names: Names,
+        timing: Timing,
+        text: str,
+        less: frozenset[int],
+        macros: Mapping[str, Macro],
+    ) -> None:
         self.root = root
         self.names = names
         self.timing = timing
         self.lines = text.split("\n")
         self.less = less
+        self.macros = macros
 
     def all(self) -> Iterator[Hint]:
         """Every hint."""
@@ -337,17 +350,80 @@ class CHints:
                 if reading is None or number is None:
                     continue
                 word = self._reading(reading, readings)
-                value, place = _value(number), span_of(number)
-                if word is None or value is None or not self._stands_there(place, text_of(number)):
+                value = _value(number)
+                place = self._written(number) if word is not None and value is not None else None
+                if word is None or value is None or place is None:
                     continue
                 found = threshold(word, value, place)
                 if found is not None:
                     yield found
 
-    def _stands_there(self, span: Span, text: str) -> bool:
-        """Whether a text stands at its place as it was written, and not only after macros were put in."""
+    def _written(self, number: Node) -> Span | None:
+        """Where a number of the tree stands in the text as it was written: on its line, or in the #define of a macro
+        that stands there. None where that is not clear.
+        """
+        span, text = span_of(number), text_of(number)
         line = self.lines[span.line - 1] if span.line <= len(self.lines) else ""
-        return line[span.column - 1 :].startswith(text)
+        if line[span.column - 1 :].startswith(text):
+            return span
+        here = [match.start() for match in re.finditer(rf"(?<![\w.]){re.escape(text)}(?![\w.])", line)]
+        named_here = {name for name in re.findall(r"[A-Za-z_]\w*", line) if self._stands_for(name) == text}
+        if len(here) == 1 and not named_here:
+            return Span(span.line, here[0] + 1, span.line, here[0] + 1 + len(text))
+        if here or len(named_here) != 1:
+            return None
+        name = named_here.pop()
+        while self.macros[name].body in self.macros:
+            name = self.macros[name].body
+        row = self.macros[name].line
+        match = re.search(rf"(?<=\b{name})\s+{re.escape(text)}(?![\w.])", self.lines[row - 1])
+        column = match.end() - len(text) + 1 if match else 0
+        return Span(row, column, row, column + len(text)) if match else None
+
+    def _stands_for(self, name: str) -> str:
+        """The number that a macro is a name for; empty for anything else."""
+        seen = 0
+        while name in self.macros and self.macros[name].parameters is None and seen < len(self.macros):
+            name, seen = self.macros[name].body, seen + 1
+        return name if _NUMBER.fullmatch(name) else ""
+
+    def waiting_loops(self) -> Iterator[WaitingLoop]:
+        """The loops whose end is asked of readings."""
+        readings = self._only_readings()
+        for node in walk(self.root):
+            body = node.child_by_field_name("body")
+            if node.type not in LOOPS or is_counted(node) or body is None:
+                continue
+            tests = [node.child_by_field_name("condition")]
+            tests += [
+                item.child_by_field_name("condition")
+                for item in named(body)
+                if item.type == "if_statement" and any(inner.type == "break_statement" for inner in walk(item))
+            ]
+            asked = [item for test in tests if test is not None for item in walk(test)]
+            words = [self._reading(item, readings) for item in asked]
+            parts = tuple(dict.fromkeys(part for word in words if word is not None for part in parts_read(word)))
+            top = node.parent.parent if node.parent is not None else None
+            first = top is not None and top.type == "function_definition" and node.type == "while_statement"
+            if parts:
+                start, end = line_of(node), int(node.end_point[0]) + 1
+                quiet = not any(self._commands(item) for item in walk(body))
+                yield WaitingLoop(start, end, parts, first and quiet and self._begins(top))
+
+    def _begins(self, function: Node | None) -> bool:
+        """Whether a function is the one with which the program begins."""
+        declarator = function.child_by_field_name("declarator") if function is not None else None
+        name = declarator.child_by_field_name("declarator") if declarator is not None else None
+        entries = {book.book.entry[0] for book in self.names.books if book.book.entry} or {"main"}
+        return name is not None and text_of(name) in entries
+
+    def _commands(self, node: Node) -> bool:
+        """Whether a node is a call of something that may do more than wait and read."""
+        if node.type != "call_expression":
+            return False
+        callee = node.child_by_field_name("function")
+        word = self.names.word(text_of(callee)) if callee is not None else None
+        return word is None or commands(word)
 
     def _reading(self, node: Node, readings: dict[str, BoundWord | None]) -> BoundWord | None:
         if node.type == "call_expression":

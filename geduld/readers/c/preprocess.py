@@ -26,23 +26,26 @@ _COMMENT = re.compile(r"//[^\n]*|/\*.*?\*/|\"(?:\\.|[^\"\\\n])*\"|'(?:\\.|[^'\\\
 
 @dataclass(frozen=True)
 class Macro:
-    """A macro: what it stands for, and its parameters where it has brackets."""
+    """A macro: what it stands for, its parameters where it has brackets, and its line."""
 
     body: str
     parameters: tuple[str, ...] | None = None
+    line: int = 0
 
 
 @dataclass
 class Preprocessed:
     """A text without its directives, what it includes, with the lines, and what is wrong with it.
 
-    `order` are the lines with which its files begin, in the order in which a compiler comes by them.
+    `macros` are those of the source that is followed, `defined` all that there ever were. `order` are the lines with
+    which its files begin, in the order in which a compiler comes by them.
     """
 
     text: str
     includes: list[tuple[str, int]] = field(default_factory=list)
     hints: list[Hint] = field(default_factory=list)
     macros: dict[str, Macro] = field(default_factory=dict)
+    defined: dict[str, Macro] = field(default_factory=dict)
     order: list[int] = field(default_factory=list)
 
 
@@ -198,7 +201,7 @@ def _define(rest: str, span: Span, found: Preprocessed) -> None:
         message = "Geduld does not read # in a macro."
         found.hints.append(error("not-read", span, message, "Write a function instead."))
         return
-    found.macros[match[1]] = Macro(body, given)
+    found.macros[match[1]] = found.defined[match[1]] = Macro(body, given, span.line)
 
 
 def _expanded(line: str, found: Preprocessed, number: int) -> str:

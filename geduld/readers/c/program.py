@@ -8,6 +8,7 @@ from functools import cached_property
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest, ordered
 from geduld.readers.c.hints import CHints
 from geduld.readers.c.names import STANDARD, Function, Names
@@ -86,13 +87,19 @@ class CProgram(ScriptProgram):
         if not self.good or self.root is None or self.names is None:
             return None
         timing = Timing(self.names, self.names.functions, uses_interrupts(self.root, self.names))
-        return CHints(self.root, self.names, timing, self.text, self.less)
+        return CHints(self.root, self.names, timing, self.text, self.less, self.prepared.defined)
 
     @cached_property
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
         risky = self._risky
         return tuple(dict.fromkeys(risky.thresholds())) if risky is not None else ()
+
+    @cached_property
+    def waiting_loops(self) -> tuple[WaitingLoop, ...]:
+        """The loops in it whose end is asked of readings."""
+        risky = self._risky
+        return tuple(risky.waiting_loops()) if risky is not None else ()
 
     @cached_property
     def facts(self) -> Facts:

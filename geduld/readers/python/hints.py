@@ -9,6 +9,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, error
 from geduld.readers.python.expressions import Names
 from geduld.readers.python.imports import Own
@@ -16,7 +17,7 @@ from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.unread import span_of
 from geduld.script.slips import slipped_unit
-from geduld.script.thresholds import threshold
+from geduld.script.thresholds import commands, parts_read, threshold
 from geduld.wordbook.bound import BoundWord
 
 LONG_COUNT = 1_000
@@ -237,6 +238,27 @@ class PythonHints:
                     found = threshold(word, float(literal.value), span_of(literal))  # type: ignore[arg-type]
                     if found is not None:
                         yield found
+
+    def waiting_loops(self) -> Iterator[WaitingLoop]:
+        """The loops whose end is asked of readings."""
+        top = {id(node) for node in self.names.module.body}
+        for node, scope in self.scope_of.items():
+            if not isinstance(node, ast.While):
+                continue
+            tests = [node.test]
+            tests += [
+                item.test
+                for item in node.body
+                if isinstance(item, ast.If) and any(isinstance(inner, ast.Break) for inner in ast.walk(item))
+            ]
+            asked = [item for test in tests for item in ast.walk(test) if isinstance(item, ast.expr)]
+            words = [self._reading(item, scope) for item in asked]
+            parts = tuple(dict.fromkeys(part for word in words if word is not None for part in parts_read(word)))
+            if parts:
+                calls = [item for inner in node.body for item in ast.walk(inner) if isinstance(item, ast.Call)]
+                meant = [self._word(call.func, scope) for call in calls]
+                quiet = all(word is not None and not commands(word) for word in meant)
+                yield WaitingLoop(node.lineno, node.end_lineno or node.lineno, parts, id(node) in top and quiet)
 
     def _reading(self, node: ast.expr, scope: Scope) -> BoundWord | None:
         """The word that a value came from: called here, or the only one that a variable was ever given."""

@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from functools import cached_property
 
 from geduld.binding.terms import Threshold
+from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, ordered
 from geduld.readers.files import SourceFile
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
@@ -114,6 +115,11 @@ class PythonProgram(ScriptProgram):
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
         return tuple(dict.fromkeys(PythonHints(self.names).thresholds())) if self.names else ()
+
+    @cached_property
+    def waiting_loops(self) -> tuple[WaitingLoop, ...]:
+        """The loops in it whose end is asked of readings."""
+        return tuple(PythonHints(self.names).waiting_loops()) if self.names else ()
 
     @cached_property
     def facts(self) -> Facts:
