@@ -205,7 +205,7 @@ class _Aloud:
         pieces = [
             (*self._ends(inner), self.told(inner, around))
             for inner, around in self._expressions_in(node, scope)
-            if not isinstance(node, ast.JoinedStr)
+            if not isinstance(node, ast.JoinedStr) and self._ends(inner) != (first, last)
         ]
         text = self.text[first:last]
         return stitched(text.decode("utf-8", "replace"), first, pieces) if text.isascii() else text.decode()

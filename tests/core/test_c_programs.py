@@ -93,6 +93,18 @@ class Numbers(unittest.TestCase):
         idle = Runner(read(text.replace("wheels(n, 0); n++;", "if (n) return;"), words)).run(trace)
         self.assertEqual((idle.why, idle.ended_at), ("idle", 0))
 
+    def test_values_that_say_where_they_belong(self):
+        trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())
+        body = "int main() { for (int i = 0; i < 6; i++) { wheels(a[i], p.y - p.x); rest(10); } }\n"
+        told = []
+        for array, point in (("[1] = 10, 20, [5] = 7", ".y = 3"), ("0, 10, 20, 0, 0, 7", "0, 3")):
+            text = f'#include "cart.h"\nstruct P {{ int x, y; }};\nstruct P p = {{ {point} }};\nint a[6] = {{ {array} }};\n'
+            told.append(done(Runner(read(text + body)).run(trace))[0]["left"])
+        self.assertEqual(told[0], told[1])
+        self.assertEqual([value for _, value in told[0]], [0, 10, 20, 0, 7])
+        for wrong in ("[6] = 1", "[1][2] = 3"):
+            self.assertFalse(read(f"int a[6] = {{ {wrong} }};\nint main() {{}}\n").good)
+
     def test_the_preprocessor_keeps_lines_and_puts_macros_in(self):
         text = "#define A(x, y) ((x) + y)\n#define B A(1, \\\n  2)\n#ifdef C\nno\n#else\nB A((3, 4), 5) 'A' \"B\"\n#endif\n"
         found = preprocess(text)

@@ -121,6 +121,24 @@ HOSTILE = {
 }
 
 
+NOT_READ = [
+    ("x = next(iter([1]))", "Python's next"),
+    ("x = map", "Python's map"),
+    ("x = min([1, 2], key=gap)", "a key that waits"),
+    ("for d in (gap() for _ in range(3)):\n    halt()", "bit by bit"),
+    ("dir = 5\nnext = dir\nmap = [next]\nwheels(map[0], dir)", ""),
+    ("x = list(map(int, '12'))\nx = any(gap() < 5 for _ in x)\nx = max('ab', key='ab'.count)", ""),
+]
+
+
+class NotRead(unittest.TestCase):
+    def test_what_is_not_read_is_said_and_never_run_otherwise(self):
+        for text, said in NOT_READ:
+            with self.subTest(text):
+                told = [hint.message for hint in read("from cart import *\n" + text + "\n").errors]
+                self.assertEqual(any(said in message for message in told) if said else not told, True, told)
+
+
 class Hostile(unittest.TestCase):
     def test_hostile_programs_end_soon_and_cost_only_themselves(self):
         trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())

@@ -58,12 +58,18 @@ class Declarations:
         """An enum: its names become constants."""
         name, body = node.child_by_field_name("name"), node.child_by_field_name("body")
         value = 0
+        # the names of an `enum class` are only known with its own in front of them
+        front = (
+            f"{text_of(name)}::"
+            if name is not None and any(c.type in ("class", "struct") for c in node.children)
+            else ""
+        )
         for item in named(body) if body is not None else ():
             given, label = item.child_by_field_name("value"), item.child_by_field_name("name")
             if item.type != "enumerator" or label is None:
                 raise not_read(item, "this in an enum", "Write only names, with commas between.")
             value = self.number(given) if given is not None else value
-            self.names.constants[text_of(label)] = value
+            self.names.constants[front + text_of(label)] = value
             value += 1
         kind = types.int_of(self.names.bits)
         if name is not None:

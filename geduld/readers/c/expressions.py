@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from tree_sitter import Node
 
@@ -12,10 +12,12 @@ from geduld.language.messages import Hint, Problem, error, nearest
 from geduld.readers.c import types
 from geduld.readers.c.declarations import Declarations
 from geduld.readers.c.names import Function, Names, Variable
+from geduld.readers.c.standard import CONSTANTS, constant, standard
 from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, span_of, text_of
 from geduld.readers.c.timing import Timing
 from geduld.readers.c.tools import TOOLS, single
 from geduld.readers.c.types import Array, Bool, Device, Float, Int, Pointer, Struct, Text, Type, converted, wrapped
+from geduld.readers.c.value import Value
 from geduld.script.lane import COUNTED, Source
 from geduld.script.words import Used, Words
 from geduld.wordbook import bound
@@ -24,31 +26,8 @@ from geduld.wordbook.bound import BoundWord
 _NUMBER = re.compile(r"(0[xX][0-9a-fA-F]+|0[bB][01]+|\d+)([uUlL]*)")
 _POINT = re.compile(r"(\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+(?:[eE][+-]?\d+)?)([fFlL]?)")
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "0": "\0", "\\": "\\", "'": "'", '"': '"', "a": "\a", "b": "\b"}
-# Functions of the standard headers: how many values, and what comes back ("same": the common type of the values).
-_MATH = {
-    "sqrt": 1, "sin": 1, "cos": 1, "tan": 1, "asin": 1, "acos": 1, "atan": 1, "atan2": 2, "exp": 1, "log": 1,
-    "log10": 1, "pow": 2, "fmod": 2, "floor": 1, "ceil": 1, "fabs": 1, "hypot": 2, "trunc": 1,
-    "fmin": 2, "fmax": 2,
-}  # fmt: skip
-_CONSTANTS: dict[str, tuple[str, Type]] = {
-    "M_PI": ("3.141592653589793", types.DOUBLE),
-    "NULL": ("None", types.TEXT),
-}
 # What a value may do beside being worked out: call something, or change a variable.
 _DOES = re.compile(r"\b[gw]_?\w*\(|:=|\bput_\(|\brand_\(")
-
-
-@dataclass
-class Value:
-    """An expression: its source, its type, its value where that is known, and its place where it has one.
-
-    `place` is a plain name, or a list and an index.
-    """
-
-    text: str
-    kind: Type
-    constant: int | float | str | None = None
-    place: str | tuple[str, str] | None = None
 
 
 class Expressions:
@@ -163,15 +142,12 @@ class Expressions:
             return self.read(found)
         if name in self.names.constants:
             return self._known(self.names.constants[name])
-        if name in _CONSTANTS:
-            text, kind = _CONSTANTS[name]
+        if name in CONSTANTS:
+            text, kind = CONSTANTS[name]
             return Value(text, kind, 3.141592653589793 if name == "M_PI" else None)
-        if name == "INT_MAX":
-            return self._known(self.int.greatest)
-        if name == "INT_MIN":
-            return self._known(self.int.least)
-        if name == "RAND_MAX":
-            return self._known(32_767)
+        whole = constant(name, self.int)
+        if whole is not None:
+            return self._known(whole)
         word = self.names.word(name)
         if word is not None:
             if word.constant is not None:
@@ -184,6 +160,13 @@ class Expressions:
             message = f'"{name}" is a function, and its brackets are missing: nothing is called.'
             raise Problem(error("no-brackets", span_of(node), message, f"Write: {name}()"))
         raise Problem(self.unknown(node, name))
+
+    def _qualified_identifier(self, node: Node) -> Value:
+        """A name of an `enum class`."""
+        name = re.sub(r"\s", "", text_of(node))
+        if name in self.names.constants:
+            return self._known(self.names.constants[name])
+        raise not_read(node, "names with :: that are none of an enum class", "Write the plain name.")
 
     def unknown(self, node: Node, name: str) -> Hint:
         """The message for a name that nobody knows."""
@@ -520,6 +503,8 @@ class Expressions:
             return Value(f"({target.place} := {text})", target.kind)
         if isinstance(target.place, tuple):
             return Value(f"put_({target.place[0]}, {target.place[1]}, {text})", target.kind)
+        if target.text.startswith("letter_("):
+            raise not_read(node, "changing the letters of a text", "Use an array of numbers.")
         message = "Only a variable can be given a value."
         raise Problem(error("no-place", span_of(node), message, "Write a variable on the left."))
 
@@ -547,9 +532,9 @@ class Expressions:
             return self.cast(described[0], given[0], node)
         if callee.type in ("primitive_type", "sized_type_specifier") and len(given) == 1:
             return self.cast(callee, given[0], node)
-        if callee.type != "identifier":
+        name = _plain_name(callee)
+        if callee.type != "identifier" and not name:
             raise not_read(node, "this call", "Call a function by its name.")
-        name = text_of(callee)
         function = self.names.functions.get(name)
         if function is not None and self.variable(name) is None:
             return self._own(function, given, node)
@@ -573,7 +558,7 @@ class Expressions:
     def _own(self, function: Function, given: list[Node], node: Node) -> Value:
         needed = sum(parameter.default is None for parameter in function.given)
         if not needed <= len(given) <= len(function.given):
-            self._wrong_count(function.name, len(function.given), len(given), node)
+            self.wrong_count(function.name, len(function.given), len(given), node)
         texts = []
         for index, parameter in enumerate(function.given):
             if index < len(given):
@@ -594,7 +579,8 @@ class Expressions:
         pairs = [f"({name} := {text}), " for name, text in zip(names, texts, strict=True)]
         return "".join(reversed(pairs)), names
 
-    def _wrong_count(self, name: str, wanted: int, count: int, node: Node) -> None:
+    def wrong_count(self, name: str, wanted: int, count: int, node: Node) -> None:
+        """Raises the Problem that a call has another number of values than it wants."""
         message = f'"{name}" takes {wanted} value{"" if wanted == 1 else "s"}, and {count} are given.'
         raise Problem(error("value-count", span_of(node), message, "Add or take away a value."))
 
@@ -606,7 +592,7 @@ class Expressions:
         for index, one in enumerate(wanted):
             if index >= len(given):
                 if one.default is None:
-                    self._wrong_count(word.name, len(wanted), len(given), node)
+                    self.wrong_count(word.name, len(wanted), len(given), node)
                 values.append(repr(one.default))
                 continue
             if one.what == bound.FUNCTION:
@@ -624,7 +610,7 @@ class Expressions:
             else:
                 values.append(self.fitted(value, types.DOUBLE, given[index]))
         if len(given) > len(wanted):
-            self._wrong_count(word.name, len(wanted), len(given), node)
+            self.wrong_count(word.name, len(wanted), len(given), node)
         first, values = self._last_first(values)
         if first:
             inner = self._word_with(word, values, parts, unknown, node)
@@ -715,57 +701,28 @@ class Expressions:
             if index < len(given):
                 values.append(self.value(given[index], types.TEXT if one.what == bound.TEXT else types.DOUBLE))
             elif one.default is None:
-                self._wrong_count(name, len(word.given or ()), len(given), node)
+                self.wrong_count(name, len(word.given or ()), len(given), node)
         return Value(self._by_part(word, f"({value.text},)", str(line_of(node)), values), self.kind_of(word))
 
     def _standard(self, name: str, given: list[Node], node: Node, callee: Node) -> Value:
         """A function of the standard headers."""
-        line = line_of(node)
-        if name in ("printf", "puts", "putchar"):
-            values = [self.expression(item) for item in given]
-            template = values[0].text if values else "''"
-            if name == "putchar":
-                template = f"'%c', {template}"
-            elif name == "puts":
-                template = f"'%s', {template}"
-            rest = "".join(f", {value.text}" for value in values[1:])
-            return Value(f"print_(now, {line}, {template}{rest})", self.int)
-        if name in _MATH:
-            if len(given) != _MATH[name]:
-                self._wrong_count(name, _MATH[name], len(given), node)
-            texts = [self.value(item, types.DOUBLE) for item in given]
-            return Value(f"math_{name}({', '.join(texts)})", types.DOUBLE)
-        if name == "round" and len(given) == 1:
-            return Value(f"rounded_({self.value(given[0], types.DOUBLE)})", types.DOUBLE)
-        if name in ("abs", "labs") and len(given) == 1:
-            value = self.expression(given[0])
-            kind = types.promoted(value.kind, self.bits)
-            text = f"abs_({converted(value.text, value.kind, kind)})"
-            return Value(wrapped(text, kind) if isinstance(kind, Int) else text, kind)
-        if name in ("min", "max") and len(given) == 2:
-            values = [self.expression(item) for item in given]
-            kind = types.common(values[0].kind, values[1].kind, self.bits)
-            texts = [converted(value.text, value.kind, kind) for value in values]
-            return Value(f"{name}_({', '.join(texts)})", kind)
-        if name in ("strcmp", "strncmp") and len(given) >= 2:
-            texts = [self.value(item, types.TEXT) for item in given[:2]]
-            texts += [self.value(item, self.int) for item in given[2:3]]
-            return Value(f"compared_({', '.join(texts)})", self.int)
-        if name == "strlen" and len(given) == 1:
-            return Value(f"len_({self.value(given[0], types.TEXT)})", Int(32, False, 4))
-        if name == "rand" and not given:
-            return Value("rand_()", self.int)
-        if name == "srand" and len(given) == 1:
-            return Value(f"srand_({self.value(given[0], self.int)})", types.VOID)
-        if name in ("exit", "abort"):
-            return Value("exit_()", types.VOID)
-        if name in ("malloc", "free", "scanf", "sprintf", "strcpy", "strcat", "memset", "memcpy", "fopen"):
-            raise not_read(node, f"{name}()", "Use variables and arrays; a robot program needs none of it.")
+        found = standard(self, name, given, node)
+        if found is not None:
+            return found
         hint = self.unknown(callee, name)
         if hint.fix or self.names.header_of(name):
             raise Problem(hint)
         remedy = "If the class's robot has it, add it to the wordbook; else write the function above."
         raise Problem(replace(hint, code="unknown-word", remedy=remedy))
+
+
+def _plain_name(callee: Node) -> str:
+    """The name of what is called, without `std::`; empty where it is no plain name."""
+    name = text_of(callee)
+    if callee.type == "qualified_identifier":
+        name = re.sub(r"\s", "", name)
+        return name.removeprefix("std::") if name.startswith("std::") and "::" not in name[5:] else ""
+    return name if callee.type == "identifier" else ""
 
 
 def _unescaped(text: str) -> str:

@@ -9,11 +9,12 @@ from tree_sitter import Node
 from geduld.language.messages import Problem, error
 from geduld.readers.c import types
 from geduld.readers.c.declarations import AUTO
-from geduld.readers.c.expressions import Expressions, Value
+from geduld.readers.c.expressions import Expressions
 from geduld.readers.c.names import Function, Variable
 from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, span_of, text_of, walk
 from geduld.readers.c.timing import is_counted
 from geduld.readers.c.types import Array, Device, Pointer, Struct, Type
+from geduld.readers.c.value import Value
 from geduld.readers.c.waiting import waiting_loop
 from geduld.script.lane import OUTPUTS
 from geduld.script.loops import end_of_pass
@@ -256,6 +257,8 @@ class Statements(Expressions):
 
     def _sized(self, kind: Type, given: Node) -> Type:
         if isinstance(kind, Array) and kind.size < 0:
+            if any(value.type == "initializer_pair" for value in named(given)):
+                raise not_read(given, "an array without a size here", "Write how many values it is for.")
             return Array(kind.of, len(named(given)))
         return kind
 
@@ -271,14 +274,37 @@ class Statements(Expressions):
         if len(values) > len(inner):
             message = f"Here are {len(values)} values, and there is place for {len(inner)}."
             raise Problem(error("value-count", span_of(given), message, "Take some away, or make it longer."))
-        texts = []
-        for value, one in zip(values, inner, strict=False):
-            if value.type == "initializer_pair":
-                raise not_read(value, "values by their name in a list", "Write the values in their order.")
-            texts.append(self._filled(one, value) if value.type == "initializer_list" else self.value(value, one))
+        if any(value.type == "initializer_pair" for value in values):
+            return self._filled_by_name(kind, inner, values)
+        texts = [self._one(value, one) for value, one in zip(values, inner, strict=False)]
         if len(inner) - len(values) > 8 and isinstance(kind, Array) and not isinstance(kind.of, Array | Struct):
             return f"[{', '.join(texts)}] + [{self._start(kind.of)}] * {len(inner) - len(values)}"
         texts += [self._start(one) for one in inner[len(values) :]]
+        return f"[{', '.join(texts)}]"
+
+    def _one(self, value: Node, kind: Type) -> str:
+        return self._filled(kind, value) if value.type == "initializer_list" else self.value(value, kind)
+
+    def _filled_by_name(self, kind: Type, inner: list[Type], values: list[Node]) -> str:
+        """A list of values in which some say by name, or by number, where they belong; the next ones follow."""
+        texts = [self._start(one) for one in inner]
+        at = 0
+        for value in values:
+            if value.type == "initializer_pair":
+                label, *others = named(value)
+                value = part(value, "value")
+                place: int | None = None
+                if label.type == "field_designator" and isinstance(kind, Struct):
+                    place = kind.place(text_of(first_in(label)))
+                elif label.type == "subscript_designator" and isinstance(kind, Array):
+                    place = self.whole_constant(first_in(label))
+                if place is None or not 0 <= place < len(inner) or len(others) > 1:
+                    raise not_read(label, "this name in a list of values", "Write the values in their order.")
+                at = place
+            if at >= len(inner):
+                raise not_read(value, "so many values", "Take some away, or make it longer.")
+            texts[at] = self._one(value, inner[at])
+            at += 1
         return f"[{', '.join(texts)}]"
 
     def _device(self, name: str, kind: Device, given: Node | None, node: Node) -> None:

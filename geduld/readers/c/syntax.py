@@ -13,6 +13,10 @@ from geduld.language.messages import Hint, Problem, Span, error
 
 MOST_ERRORS, MOST_DEPTH = 12, 300
 _LESS = re.compile(rb"\"(?:\\.|[^\"\\\n])*\"|'(?:\\.|[^'\\\n])*'|static_cast\s*<|<<=?|<=|(<)")
+# `!(f()) && x`: the grammar takes `(f()) &&x` for a cast. The brackets around a call, or a name, say nothing there.
+_INNER = rb"(?:[^()\n]|\((?:[^()\n]|\([^()\n]*\))*\))*"
+_CALL = rb"[ \t]*[A-Za-z_][\w.]*[ \t]*(?:\(" + _INNER + rb"\))?[ \t]*"
+_IN_BRACKETS = re.compile(rb"(?<=[!~-])([ \t]*)\((" + _CALL + rb")\)(?=[ \t]*&)")
 NOT_READ = "not-read"
 
 
@@ -27,7 +31,7 @@ def parse(text: str) -> tuple[Tree, frozenset[int]]:
     Templates are not read, but the grammar has them, and takes `a < b || c > (d)` for one. Both signs bind alike, so
     that the tree is the right one when it is made of a text in which every `<` is a `>`.
     """
-    source = bytearray(text.encode())
+    source = bytearray(_IN_BRACKETS.sub(rb"\1 \2 ", text.encode()))
     less = []
     for match in _LESS.finditer(bytes(source)):
         if match[1]:

@@ -6,7 +6,7 @@ import math
 import re
 import struct
 from bisect import bisect_right
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from geduld.readers.c.types import Int
@@ -81,6 +81,51 @@ def compared(one: Any, other: Any, most: int | None = None) -> int:
         raise TypeError("a text that is not there is compared")
     one, other = one[:most], other[:most]
     return int(one > other) - int(one < other)
+
+
+def from_there(text: Any, wanted: Any) -> str | None:
+    """`strchr` and `strstr`: a text from the first place on where a letter, or another text, stands; NULL if nowhere.
+
+    Raises TypeError where there is no text.
+    """
+    wanted = chr(wanted & 255) if isinstance(wanted, int) else wanted
+    if not isinstance(text, str) or not isinstance(wanted, str):
+        raise TypeError("a text that is not there is searched")
+    place = (text + "\0").find(wanted)
+    return None if place < 0 else text[place:]
+
+
+def _to_upper(code: int) -> int:
+    return code - 32 if 97 <= code <= 122 else code
+
+
+def _to_lower(code: int) -> int:
+    return code + 32 if 65 <= code <= 90 else code
+
+
+def _of_kind(test: Callable[[str], bool]) -> Callable[[int], int]:
+    return lambda code: int(0 <= code < 128 and test(chr(code)))
+
+
+# What `ctype.h` asks of letters, by their codes.
+LETTERS: dict[str, Callable[[int], int]] = {
+    "isdigit": _of_kind(str.isdigit),
+    "isalpha": _of_kind(str.isalpha),
+    "isalnum": _of_kind(str.isalnum),
+    "isspace": _of_kind(lambda letter: letter in " \t\n\v\f\r"),
+    "isupper": _of_kind(str.isupper),
+    "islower": _of_kind(str.islower),
+    "toupper": _to_upper,
+    "tolower": _to_lower,
+}
+
+
+def atoi(text: Any) -> int:
+    """`atoi`: the whole number with which a text begins, at most 32 bits wide. Raises TypeError where there is none."""
+    if not isinstance(text, str):
+        raise TypeError("a text that is not there is read")
+    match = re.match(r"\s*([+-]?\d{1,10})", text)
+    return max(-(1 << 31), min((1 << 31) - 1, int(match[1]))) if match else 0
 
 
 def letter(text: Any, index: int) -> int:
@@ -186,6 +231,12 @@ TOOLS: dict[str, Any] = {
     "put_": put,
     "copied_": copied,
     "compared_": compared,
+    "atoi_": atoi,
+    **{f"{name}_of_": function for name, function in LETTERS.items()},
+    "from_there_": from_there,
+    "isnan_of_": lambda value: int(value != value),
+    "isinf_of_": lambda value: int(value in (math.inf, -math.inf)),
+    "isfinite_of_": lambda value: int(math.isfinite(value)),
     "letter_": letter,
     "rounded_": rounded,
     "abs_": abs,

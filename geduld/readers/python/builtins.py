@@ -158,6 +158,10 @@ class Builtins:
         """`callable`."""
         return callable(value)
 
+    def type(self, value: Any) -> Any:
+        """`type` of a value."""
+        return type(value)
+
     def isinstance(self, value: Any, kinds: Any) -> Any:
         """`isinstance`; the kinds are Python's own, or a class of the program."""
         return isinstance(value, kinds)

@@ -7,6 +7,7 @@ attributes), so that no text can reach what is not the program's own.
 from __future__ import annotations
 
 import ast
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from geduld.language.messages import Hint, Problem, error, nearest
@@ -17,7 +18,7 @@ from geduld.readers.python.kinds import ANY, FLOAT, NUMBER, SMALL, Kinds
 from geduld.readers.python.methods import NAMES as METHODS
 from geduld.readers.python.names import Scope, scopes_of
 from geduld.readers.python.timing import Timing
-from geduld.readers.python.unread import not_read, span_of
+from geduld.readers.python.unread import names_a_kind, not_read, span_of
 from geduld.script.ends import CAUGHT, RAISED
 from geduld.script.lane import COUNTED, Source
 from geduld.script.timing import word_takes_time
@@ -49,6 +50,36 @@ class Translated:
     functions: list[str] = field(default_factory=list)
 
 
+# What uses a generator up at once, to its end.
+_USING_UP = frozenset(["sum", "min", "max", "list", "tuple", "set", "sorted", "any", "all", "dict", "join", "extend"])
+
+
+def _used_up(module: ast.Module) -> set[int]:
+    """The generator expressions that are used up at once, where they stand."""
+    found: set[int] = set()
+    for node in ast.walk(module):
+        if isinstance(node, ast.Call):
+            name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
+            if name in _USING_UP:
+                found |= {id(value) for value in node.args}
+        elif isinstance(node, ast.Starred):
+            found.add(id(node.value))
+    return found
+
+
+def _attributes(module: ast.Module) -> set[str]:
+    """What the program's own objects have."""
+    found = {
+        item.attr for item in ast.walk(module) if isinstance(item, ast.Attribute) and isinstance(item.ctx, ast.Store)
+    }
+    for node in ast.walk(module):
+        for item in node.body if isinstance(node, ast.ClassDef) else ():
+            if isinstance(item, ast.FunctionDef):
+                found.add(item.name)
+            found |= {name.id for name in ast.walk(item) if isinstance(name, ast.Name)}
+    return found
+
+
 class Names:
     """What a program's names are: its scopes, what it imports, and the kinds of its variables."""
 
@@ -64,6 +95,8 @@ class Names:
         self.kinds = Kinds(self.kind)
         self.kinds.gather(self.scopes)
         self.once = self._defined_once()
+        self.used_up = _used_up(module)
+        self.attributes = _attributes(module)
 
     def _defined_once(self) -> dict[str, ast.FunctionDef | ast.ClassDef]:
         """Functions and classes of the module that nothing else is ever assigned to."""
@@ -429,11 +462,22 @@ class Expressions:
             return "exit_()"
         if name == "isinstance":
             return f"b_isinstance({self._given(node, scope, '')})"
+        first = node.args[0] if len(node.args) == 1 else None
+        if name in ("any", "all") and isinstance(first, ast.GeneratorExp) and self.names.timing.touches(first):
+            return self._until_one(first, scope, name == "any")
+        for keyword in node.keywords:
+            if keyword.arg == "key" and self._takes_time_called(keyword.value):
+                raise Problem(not_read(keyword.value, "a key that waits", "Read into a list first, and sort that."))
         if name in FUNCTIONS:
             return f"b_{name}({self._given(node, scope, '')})"
         if name in RAISED:
             return f"error_{name}({self._given(node, scope, '')})"
         return f"missing_({name!r})"
+
+    def _takes_time_called(self, node: ast.expr) -> bool:
+        """Whether what a value is takes time when it is called."""
+        timing = self.names.timing
+        return timing.takes_time(node) or (isinstance(node, ast.Name) and node.id in timing.timed)
 
     def _print(self, node: ast.Call, scope: Scope) -> str:
         values = "".join(
@@ -516,8 +560,12 @@ class Expressions:
         if meaning is not None:
             return self._meant(meaning, node)
         self._in_its_module(node, scope)
+        if names_a_kind(node):
+            return f"kind_name_({self.expression(node.value, scope)})"
         if node.attr in self.names.timing.thing_words:
             self.needs_here = True
+        elif node.attr in METHODS and node.attr not in self.names.attributes:
+            return f"bound_({self.expression(node.value, scope)}, {node.attr!r})"
         return f"{self.expression(node.value, scope)}.m_{node.attr}"
 
     def _in_its_module(self, node: ast.Attribute, scope: Scope) -> None:
@@ -682,6 +730,9 @@ class Expressions:
         return self._comprehension(node, [node.elt], scope, "[]")
 
     def _generatorexp(self, node: ast.GeneratorExp, scope: Scope) -> str:
+        if id(node) not in self.names.used_up and self.names.timing.touches(node):
+            remedy = "Write a list: [ … ], which is made at once."
+            raise Problem(not_read(node, "a generator that looks at the robot bit by bit", remedy))
         return self._comprehension(node, [node.elt], scope, "[]")
 
     def _setcomp(self, node: ast.SetComp, scope: Scope) -> str:
@@ -699,7 +750,7 @@ class Expressions:
     ) -> str:
         inner = self.names.scopes[node]
         if self.names.timing.takes_time(node):
-            return self._waiting_comprehension(node, values, scope, inner, brackets)
+            return self._waiting_comprehension(node, scope, brackets)
         self.in_comprehension += 1
         parts = []
         for index, part in enumerate(node.generators):
@@ -711,20 +762,27 @@ class Expressions:
         self.in_comprehension -= 1
         return f"made_({brackets[0]}{told} {' '.join(parts)}{brackets[1]})"
 
-    def _waiting_comprehension(
+    def _until_one(self, node: ast.GeneratorExp, scope: Scope, wanted: bool) -> str:
+        """`any` and `all` of what looks at the world: no further than to the one that decides."""
+        timed = self.names.timing.takes_time(node)
+        decides = "if {}: return True" if wanted else "if not {}: return False"
+        call = self._looping(node, scope, lambda told: decides.format(told[0]), f"return {not wanted}", timed)
+        return f"(yield from {call})" if timed else call
+
+    def _looping(
         self,
         node: ast.ListComp | ast.GeneratorExp | ast.SetComp | ast.DictComp,
-        values: list[ast.expr],
         scope: Scope,
-        inner: Scope,
-        brackets: str,
+        each: Callable[[list[str]], str],
+        end: str,
+        timed: bool = True,
+        start: str = "pass",
     ) -> str:
-        """One in which something takes time: a function of its own, just before the statement that it stands in."""
-        name = f"f{self.temporary()}"
+        """A comprehension as a function of its own, just before the statement that it stands in: the call of it."""
+        inner, name = self.names.scopes[node], f"f{self.temporary()}"
         first = self.expression(node.generators[0].iter, scope)
-        rows: list[tuple[int, str]] = [(0, f"def {name}(over):"), (1, "nonlocal now, i, steps, acts")]
-        kind = "set_()" if isinstance(node, ast.SetComp) else brackets
-        rows.append((1, f"found = {kind}"))
+        rows = [(0, f"def {name}(over):"), (1, "nonlocal now, i, steps, acts"), (1, start)]
+        before, self.in_comprehension = self.in_comprehension, 0 if timed else 1
         level = 1
         for index, part in enumerate(node.generators):
             over = "over" if index == 0 else self.expression(part.iter, inner)
@@ -733,15 +791,25 @@ class Expressions:
             for condition in part.ifs:
                 rows.append((level, f"if {self.expression(condition, inner)}:"))
                 level += 1
-        told = [self.expression(value, inner) for value in values]
-        if isinstance(node, ast.DictComp):
-            rows.append((level, f"found[{told[0]}] = {told[1]}"))
-        else:
-            rows.append((level, f"found.{'add' if isinstance(node, ast.SetComp) else 'append'}({told[0]})"))
-        rows += [(1, "return found"), (1, "if 0: yield")]
+        values = [node.key, node.value] if isinstance(node, ast.DictComp) else [node.elt]
+        rows.append((level, each([self.expression(value, inner) for value in values])))
+        self.in_comprehension = before
+        rows += [(1, end), *([(1, "if 0: yield")] if timed else [])]
         for row_level, text in rows:
             self.source.add(self.level + row_level, text)
-        return f"made_((yield from {name}({first})))"
+        return f"{name}({first})"
+
+    def _waiting_comprehension(
+        self, node: ast.ListComp | ast.GeneratorExp | ast.SetComp | ast.DictComp, scope: Scope, brackets: str
+    ) -> str:
+        """One in which something takes time."""
+        kind, adds = brackets, "found.append({})"
+        if isinstance(node, ast.SetComp):
+            kind, adds = "set_()", "found.add({})"
+        elif isinstance(node, ast.DictComp):
+            adds = "found[{}] = {}"
+        call = self._looping(node, scope, lambda told: adds.format(*told), "return found", True, f"found = {kind}")
+        return f"made_((yield from {call}))"
 
     # Targets
 

@@ -17,6 +17,7 @@ from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
 from geduld.readers.python.joining import FIRST_FILE, imported_names, join, module_name
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
+from geduld.readers.python.rewriting import rewritten
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
 from geduld.readers.python.unread import CODE, unread
@@ -83,6 +84,7 @@ class PythonProgram(ScriptProgram):
 
     def _read(self) -> None:
         try:
+            self.module = rewritten(self.module)
             self.found += unread(self.module)
             imports = self.imports
             for node in ast.walk(self.module):

@@ -12,6 +12,7 @@ from geduld.readers.python.operations import Operations
 from geduld.run.program.functions import Finished, StepsExhausted, Stuck
 from geduld.run.record.journal import EventsExhausted
 from geduld.script.ends import CAUGHT, RAISED, Idle, Left, TooMuch
+from geduld.script.telling import plain
 
 ENDS = (GeneratorExit, Idle, TooMuch, StepsExhausted, EventsExhausted, Finished, Stuck)
 _OWN = (str, list, tuple, dict, set)
@@ -50,6 +51,12 @@ class PythonMachine(Operations):
     def either_timed(self, value: Any, name: str, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
         """As `either`, where the program's own takes time."""
         return (yield from _finished(self.either(value, name, *given, **named)))
+
+    def bound(self, value: Any, name: str) -> Any:
+        """A method of a value as a value itself."""
+        if isinstance(value, _OWN):
+            return lambda *given: self.builtins.methods.call(value, name, given, {})
+        return getattr(value, f"m_{name}")
 
     def call(self, callee: Any, *given: Any, **named: Any) -> Any:
         """A call of what nobody knows beforehand."""
@@ -103,6 +110,10 @@ def _exit(*given: Any) -> Any:
     raise Left
 
 
+def _kind_name(kind: type) -> str:
+    return plain(kind.__name__)
+
+
 def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
     found = table.get(key)
     if found is None:
@@ -111,14 +122,15 @@ def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
 
 
 MACHINE_METHODS = {
-    "port_": "port", "method_": "method", "either_": "either", "either_timed_": "either_timed", "call_": "call",
-    "call_timed_": "call_timed", "make_": "make", "make_timed_": "make_timed", "format_": "teller.formatted",
-    "joined_": "teller.joined",
+    "port_": "port", "method_": "method", "bound_": "bound", "either_": "either", "either_timed_": "either_timed",
+    "call_": "call", "call_timed_": "call_timed", "make_": "make", "make_timed_": "make_timed",
+    "format_": "teller.formatted", "joined_": "teller.joined",
 }  # fmt: skip
 TOOLS: dict[str, Any] = {
     "missing_": _missing,
     "exit_": _exit,
     "chosen_": _chosen,
+    "kind_name_": _kind_name,
     "bisect_": bisect_right,
     "property_": property,
     "static_": staticmethod,

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import ast
+import builtins
 from collections.abc import Iterator
 
 from geduld.language.messages import Hint, Span, error
+from geduld.readers.python.builtins import FUNCTIONS, KINDS
+from geduld.readers.python.rewriting import named_in
+from geduld.script.ends import CAUGHT
 
 CODE = "not-read"
 _STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
@@ -20,23 +24,8 @@ _STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
     ast.TryStar: ("except*", "Write except."),
 }
 _DUNDER = frozenset(("__init__", "__str__", "__repr__"))
-_BUILTINS = frozenset(
-    [
-        "open",
-        "eval",
-        "exec",
-        "compile",
-        "input",
-        "globals",
-        "locals",
-        "vars",
-        "getattr",
-        "setattr",
-        "delattr",
-        "__import__",
-        "dir",
-    ]
-)
+# Those of Python's own names that are read where they are called, and those that are as decorators and bases.
+_CALLED, _ABOVE = {"print", "exit", "quit", "super"}, {"property", "staticmethod", "object"}
 
 
 def span_of(node: ast.AST) -> Span:
@@ -51,6 +40,7 @@ def span_of(node: ast.AST) -> Span:
 
 def unread(module: ast.Module) -> Iterator[Hint]:
     """Everything in a program that is not read."""
+    own, fine = named_in(module), _well_placed(module)
     alone = {id(node.value) for node in ast.walk(module) if isinstance(node, ast.Expr)}
     for node in ast.walk(module):
         found = _STATEMENTS.get(type(node))
@@ -60,9 +50,9 @@ def unread(module: ast.Module) -> Iterator[Hint]:
             yield from _function(node)
         elif isinstance(node, ast.ClassDef):
             yield from _class(node)
-        elif isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load) and node.id in _BUILTINS:
-            yield not_read(node, f"{node.id}()", "Leave it out; a robot program needs none of it.")
-        elif isinstance(node, ast.Attribute) and node.attr.startswith("__") and node.attr != "__init__":
+        elif _is_pythons(node, own) and id(node) not in fine:
+            yield not_read(node, f"Python's {ast.unparse(node)}", "Leave it out, or write it in simpler steps.")
+        elif isinstance(node, ast.Attribute) and node.attr.startswith("__") and not _well_known(node):
             yield not_read(node, f'names like "{node.attr}"', "Leave it out.")
         elif isinstance(node, ast.Name) and node.id.startswith("__") and node.id != "__name__":
             yield not_read(node, f'names like "{node.id}"', "Leave it out.")
@@ -75,6 +65,38 @@ def unread(module: ast.Module) -> Iterator[Hint]:
             yield not_read(module, "the sign @", "Write * instead.")
         elif (isinstance(node, ast.comprehension) and node.is_async) or isinstance(node, ast.Set):
             yield from ()
+
+
+def _is_pythons(node: ast.AST, own: set[str]) -> bool:
+    """Whether a name is one of Python's own that is not read."""
+    if not isinstance(node, ast.Name) or not isinstance(node.ctx, ast.Load) or node.id in own:
+        return False
+    known = FUNCTIONS | KINDS.keys() | CAUGHT.keys()
+    return hasattr(builtins, node.id) and node.id not in known and not node.id.startswith("__")
+
+
+def _well_placed(module: ast.Module) -> set[int]:
+    """The names of Python's own that stand where they are read."""
+    found: set[int] = set()
+    for node in ast.walk(module):
+        if isinstance(node, ast.Call) and getattr(node.func, "id", "") in _CALLED:
+            found.add(id(node.func))
+        elif isinstance(node, ast.FunctionDef | ast.ClassDef):
+            above = [*node.decorator_list, *(node.bases if isinstance(node, ast.ClassDef) else [])]
+            found |= {id(item) for item in above if getattr(item, "id", "") in _ABOVE}
+    return found
+
+
+def _well_known(node: ast.Attribute) -> bool:
+    """`__init__`, and `type(x).__name__`: what kind a value is, as a text."""
+    return node.attr == "__init__" or names_a_kind(node)
+
+
+def names_a_kind(node: ast.Attribute) -> bool:
+    """Whether it is `type(x).__name__`."""
+    inner = node.value
+    called = isinstance(inner, ast.Call) and getattr(inner.func, "id", "") == "type" and len(inner.args) == 1
+    return node.attr == "__name__" and called
 
 
 def _function(node: ast.FunctionDef) -> Iterator[Hint]:
