@@ -9,6 +9,7 @@ from __future__ import annotations
 import ast
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from geduld.language.messages import Hint, Problem, error, nearest
 from geduld.readers.python import kinds
@@ -83,7 +84,9 @@ def _attributes(module: ast.Module) -> set[str]:
 class Names:
     """What a program's names are: its scopes, what it imports, and the kinds of its variables."""
 
-    def __init__(self, module: ast.Module, imports: Imports, books: tuple[BoundBook, ...]) -> None:
+    def __init__(
+        self, module: ast.Module, nodes: list[ast.AST], imports: Imports, books: tuple[BoundBook, ...]
+    ) -> None:
         self.module = module
         self.scopes = scopes_of(module)
         self.top = self.scopes[module]
@@ -91,12 +94,20 @@ class Names:
         self.written_over = {name: m for name, m in imports.names.items() if name in self.top.assigned}
         self.things = tuple(thing for book in books for thing in book.things.values())
         self.ports = {key: part for book in books for key, part in book.ports.items()}
-        self.timing = Timing(module, self.meanings | self.written_over, self.things)
+        self.timing = Timing(nodes, self.meanings | self.written_over, self.things)
         self.kinds = Kinds(self.kind)
         self.kinds.gather(self.scopes)
         self.once = self._defined_once()
-        self.used_up = _used_up(module)
-        self.attributes = _attributes(module)
+
+    @cached_property
+    def used_up(self) -> set[int]:
+        """The generator expressions that are used up at once, where they stand."""
+        return _used_up(self.module)
+
+    @cached_property
+    def attributes(self) -> set[str]:
+        """What the program's own objects have."""
+        return _attributes(self.module)
 
     def _defined_once(self) -> dict[str, ast.FunctionDef | ast.ClassDef]:
         """Functions and classes of the module that nothing else is ever assigned to."""

@@ -9,6 +9,7 @@ import warnings
 from geduld.language.messages import Hint, Span, error
 
 MOST_ERRORS = 12
+_BLOCKS = ("body", "orelse", "handlers", "finalbody", "cases")  # where statements stand in others
 _REMEDIES = {
     "expected ':'": ("A colon is missing at the end of this line.", "Put a : at its end.", ":"),
     "invalid syntax. Maybe you meant '==' or ':=' instead of '='?": (
@@ -56,16 +57,12 @@ def misplaced(module: ast.Module) -> list[Hint]:
         elif isinstance(node, ast.Return) and not in_function:
             message = "This return stands in no function."
             found.append(error("syntax", _span(node), message, "Indent it into the function, or take it away."))
-        inner = isinstance(node, ast.FunctionDef | ast.Lambda)
-        for name, value in ast.iter_fields(node):
-            loop = (in_loop and not inner and not isinstance(node, ast.ClassDef)) or (
-                isinstance(node, ast.While | ast.For) and name == "body"
-            )
-            if isinstance(node, ast.While | ast.For) and name == "orelse":
-                loop = in_loop
-            for child in value if isinstance(value, list) else [value]:
-                if isinstance(child, ast.AST):
-                    waiting.append((child, loop, in_function or inner))
+        inner = isinstance(node, ast.FunctionDef)
+        for name in _BLOCKS:
+            loop = in_loop and not inner and not isinstance(node, ast.ClassDef)
+            if isinstance(node, ast.While | ast.For):
+                loop = in_loop if name == "orelse" else True
+            waiting += [(child, loop, in_function or inner) for child in getattr(node, name, ())]
     return found
 
 

@@ -131,6 +131,19 @@ def _arguments(given: ast.arguments, outside: Scope, inside: Scope, found: dict[
     inside.assigned |= {item.arg for item in (given.vararg, given.kwarg) if item is not None}
 
 
+def every(node: ast.AST) -> list[ast.AST]:
+    """A node and all in it, but for what only says whether a name is read or set; the outer ones first."""
+    found = [node]
+    for item in found:
+        for name in item._fields:
+            value = getattr(item, name, None)
+            if type(value) is list:
+                found += [inner for inner in value if isinstance(inner, ast.AST)]
+            elif isinstance(value, ast.AST) and name != "ctx":
+                found.append(value)
+    return found
+
+
 def inside(node: ast.AST) -> Iterator[ast.AST]:
     """A node and all in it, but not what stands in functions and classes that are only defined there."""
     waiting = [node]

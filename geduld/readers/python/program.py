@@ -17,6 +17,7 @@ from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
 from geduld.readers.python.joining import FIRST_FILE, imported_names, join, module_name
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
+from geduld.readers.python.names import every
 from geduld.readers.python.rewriting import rewritten
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
@@ -84,15 +85,15 @@ class PythonProgram(ScriptProgram):
 
     def _read(self) -> None:
         try:
-            self.module = rewritten(self.module)
-            self.found += unread(self.module)
+            nodes = rewritten(self.module, every(self.module))
+            self.found += unread(self.module, nodes)
             imports = self.imports
-            for node in ast.walk(self.module):
+            for node in nodes:
                 if isinstance(node, ast.Import | ast.ImportFrom):
                     imports.read(node)
             self.found += imports.hints
             if not self.found:
-                self.names = Names(self.module, imports, self.books)
+                self.names = Names(self.module, nodes, imports, self.books)
                 # All that is wrong is found by writing it once; the lane that comes of it is the one for recordings.
                 self.recorded  # noqa: B018
         except ProgramUnreadError:

@@ -4,23 +4,28 @@ from __future__ import annotations
 
 import ast
 
+from geduld.readers.python.names import every
 from geduld.script.telling import DOT
 
 # What the items are called that no name of the program stands for.
 _ITEM = f"item{DOT}"
 
 
-def rewritten(module: ast.Module) -> ast.Module:
-    """A program with comprehensions in the places of `map` and `filter`, where these are Python's own."""
-    own = named_in(module)
-    _Rewriter(own).visit(module)
-    return ast.fix_missing_locations(module)
+def rewritten(module: ast.Module, nodes: list[ast.AST]) -> list[ast.AST]:
+    """Puts comprehensions in the places of `map` and `filter`, where these are Python's own. `nodes` are all of a
+    program; given back are those that it has then.
+    """
+    if not any(isinstance(node, ast.Name) and node.id in ("map", "filter") for node in nodes):
+        return nodes
+    _Rewriter(named_in(nodes)).visit(module)
+    ast.fix_missing_locations(module)
+    return every(module)
 
 
-def named_in(module: ast.Module) -> set[str]:
+def named_in(nodes: list[ast.AST]) -> set[str]:
     """Every name that a program gives to something, anywhere."""
     found: set[str] = set()
-    for node in ast.walk(module):
+    for node in nodes:
         if isinstance(node, ast.Name) and not isinstance(node.ctx, ast.Load):
             found.add(node.id)
         elif isinstance(node, ast.FunctionDef | ast.ClassDef):

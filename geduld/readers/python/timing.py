@@ -24,21 +24,21 @@ class Timing:
     In a program that is `watched` for interrupts a loop may take time though it does nothing: until one comes.
     """
 
-    def __init__(self, module: ast.Module, names: dict[str, Meaning], things: Iterable[BoundThing]) -> None:
+    def __init__(self, nodes: list[ast.AST], names: dict[str, Meaning], things: Iterable[BoundThing]) -> None:
         self.names = names
         self.functions: dict[str, list[ast.AST]] = {}
         self.thing_words = {word.name: word for thing in things for word in thing.words.values()}
         self.timed: set[str] = set()
         self.touching: set[str] = set()
         self.loose = False
-        for node in ast.walk(module):
+        for node in nodes:
             if isinstance(node, ast.FunctionDef):
                 self.functions.setdefault(node.name, []).append(node)
             elif isinstance(node, ast.ClassDef):
                 inits = [item for item in node.body if isinstance(item, ast.FunctionDef) and item.name == "__init__"]
                 self.functions.setdefault(node.name, []).extend(inits or [ast.Pass()])
-        self.watched = any(self._asks(node) for node in ast.walk(module))
-        self._given_names(module)
+        self.watched = any(self._asks(node) for node in nodes)
+        self._given_names(nodes)
         self._settle()
 
     def _asks(self, node: ast.AST) -> bool:
@@ -50,10 +50,10 @@ class Timing:
             meaning = self.thing_words.get(node.attr)
         return isinstance(meaning, BoundWord) and interrupts(meaning)
 
-    def _given_names(self, module: ast.Module) -> None:
+    def _given_names(self, nodes: list[ast.AST]) -> None:
         """Whether functions or words are given on as values: then any call of what nobody knows may be one of these."""
-        called = {id(node.func) for node in ast.walk(module) if isinstance(node, ast.Call)}
-        for node in ast.walk(module):
+        called = {id(node.func) for node in nodes if isinstance(node, ast.Call)}
+        for node in nodes:
             if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load) and id(node) not in called:
                 self.loose |= node.id in self.functions or isinstance(self.names.get(node.id), BoundWord)
             elif isinstance(node, ast.Lambda):

@@ -26,6 +26,12 @@ _STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
 _DUNDER = frozenset(("__init__", "__str__", "__repr__"))
 # Those of Python's own names that are read where they are called, and those that are as decorators and bases.
 _CALLED, _ABOVE = {"print", "exit", "quit", "super"}, {"property", "staticmethod", "object"}
+# Python's own names that are not read everywhere.
+_PYTHONS = frozenset(
+    name
+    for name in dir(builtins)
+    if name not in FUNCTIONS and name not in KINDS and name not in CAUGHT and not name.startswith("__")
+)
 
 
 def span_of(node: ast.AST) -> Span:
@@ -38,11 +44,12 @@ def span_of(node: ast.AST) -> Span:
     return Span(line, column, last, max(end, column + 1) if last == line else end)
 
 
-def unread(module: ast.Module) -> Iterator[Hint]:
-    """Everything in a program that is not read."""
-    own, fine = named_in(module), _well_placed(module)
-    alone = {id(node.value) for node in ast.walk(module) if isinstance(node, ast.Expr)}
-    for node in ast.walk(module):
+def unread(module: ast.Module, nodes: list[ast.AST]) -> Iterator[Hint]:
+    """Everything in a program that is not read; `nodes` are all that it has."""
+    alone = {id(node.value) for node in nodes if isinstance(node, ast.Expr)}
+    pythons = [node for node in nodes if isinstance(node, ast.Name) and node.id in _PYTHONS]
+    unread_names = _unread_names(nodes, pythons) if pythons else set()
+    for node in nodes:
         found = _STATEMENTS.get(type(node))
         if found:
             yield not_read(node, found[0], found[1])
@@ -50,7 +57,7 @@ def unread(module: ast.Module) -> Iterator[Hint]:
             yield from _function(node)
         elif isinstance(node, ast.ClassDef):
             yield from _class(node)
-        elif _is_pythons(node, own) and id(node) not in fine:
+        elif id(node) in unread_names:
             yield not_read(node, f"Python's {ast.unparse(node)}", "Leave it out, or write it in simpler steps.")
         elif isinstance(node, ast.Attribute) and node.attr.startswith("__") and not _well_known(node):
             yield not_read(node, f'names like "{node.attr}"', "Leave it out.")
@@ -67,18 +74,16 @@ def unread(module: ast.Module) -> Iterator[Hint]:
             yield from ()
 
 
-def _is_pythons(node: ast.AST, own: set[str]) -> bool:
-    """Whether a name is one of Python's own that is not read."""
-    if not isinstance(node, ast.Name) or not isinstance(node.ctx, ast.Load) or node.id in own:
-        return False
-    known = FUNCTIONS | KINDS.keys() | CAUGHT.keys()
-    return hasattr(builtins, node.id) and node.id not in known and not node.id.startswith("__")
+def _unread_names(nodes: list[ast.AST], pythons: list[ast.Name]) -> set[int]:
+    """The names of Python's own that are none of the program, and stand where they are not read."""
+    own, fine = named_in(nodes), _well_placed(nodes)
+    return {id(node) for node in pythons if node.id not in own and id(node) not in fine}
 
 
-def _well_placed(module: ast.Module) -> set[int]:
+def _well_placed(nodes: list[ast.AST]) -> set[int]:
     """The names of Python's own that stand where they are read."""
     found: set[int] = set()
-    for node in ast.walk(module):
+    for node in nodes:
         if isinstance(node, ast.Call) and getattr(node.func, "id", "") in _CALLED:
             found.add(id(node.func))
         elif isinstance(node, ast.FunctionDef | ast.ClassDef):
