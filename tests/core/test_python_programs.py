@@ -124,6 +124,8 @@ HOSTILE = {
 NOT_READ = [
     ("x = next(iter([1]))", "Python's next"),
     ("x = map", "Python's map"),
+    ("x = 'a'.encode()", "Python's .encode"),
+    ("x = [lambda: gap() for _ in range(2)]", "a lambda that waits here"),
     ("x = min([1, 2], key=gap)", "a key that waits"),
     ("for d in (gap() for _ in range(3)):\n    halt()", "bit by bit"),
     ("dir = 5\nnext = dir\nmap = [next]\nwheels(map[0], dir)", ""),

@@ -571,9 +571,9 @@ class Expressions:
         return Value(f"({first}{call})[-1]" if first else call, function.kind)
 
     def _last_first(self, texts: list[str]) -> tuple[str, list[str]]:
-        """Values of a call of which several do something: the order is left open, and compilers take the last first."""
-        doing = [index for index, text in enumerate(texts) if _DOES.search(text)]
-        if len(doing) < 2:
+        """Values of a call of which one does something: the order is left open, and compilers take the last first."""
+        open_ = [text for text in texts if re.search(r"[A-Za-z_]", text)]
+        if len(open_) < 2 or not any(_DOES.search(text) for text in open_):
             return "", texts
         names = [self.temporary() for _ in texts]
         pairs = [f"({name} := {text}), " for name, text in zip(names, texts, strict=True)]

@@ -544,7 +544,7 @@ class Statements(Expressions):
         self._nested(node)
         declarator, right = part(node, "declarator"), part(node, "right")
         body = part(node, "body")
-        over = self.expression(right)
+        over = self._listed(right) if right.type == "initializer_list" else self.expression(right)
         inner = base = over.kind.of if isinstance(over.kind, Array) else None
         kind_node = node.child_by_field_name("type")
         if base is None or inner is None:
@@ -568,6 +568,16 @@ class Statements(Expressions):
         self.block(body)
         self.around.pop()
         self.scopes.pop()
+
+    def _listed(self, node: Node) -> Value:
+        """A list of numbers that is gone through."""
+        values = [self.expression(item) for item in named(node)]
+        if not values or not all(types.is_number(value.kind) for value in values):
+            raise not_read(node, "this list of values", "Go over an array.")
+        kind = values[0].kind
+        if any(value.kind != kind for value in values):
+            raise not_read(node, "a list of values of several types", "Write them all with a point, or none.")
+        return Value(f"[{', '.join(value.text for value in values)}]", Array(kind, len(values)))
 
     def _loop(
         self,

@@ -185,7 +185,7 @@ def _factorial(value: Any) -> int:
 
 _MATH = """
 sqrt sin cos tan asin acos atan atan2 sinh cosh tanh exp log log2 log10 floor ceil trunc fabs fmod hypot degrees radians
-copysign isnan isinf isfinite isclose gcd pi e tau inf nan modf dist pow
+copysign isnan isinf isfinite isclose gcd pi e tau inf nan modf dist pow isqrt cbrt exp2 fsum remainder log1p expm1
 """
 MATH: dict[str, Callable[..., Any] | float] = {name: getattr(math, name) for name in _MATH.split()}
 MATH["factorial"] = _factorial
@@ -221,6 +221,20 @@ class RandomModule:
         """Puts a list into another order."""
         self.machine.items(len(values))
         self.machine.random.draw().shuffle(values)
+
+    def sample(self, values: Any, k: Any) -> Any:
+        """Several of some, each once."""
+        self.machine.items(len(values) + k)
+        return self.machine.random.draw().sample(values, k)
+
+    def choices(self, values: Any, weights: Any = None, k: Any = 1) -> Any:
+        """Some of several, drawn again and again."""
+        self.machine.items(len(values) + k)
+        return self.machine.random.draw().choices(values, weights, k=k)
+
+    def triangular(self, low: Any = 0.0, high: Any = 1.0, mode: Any = None) -> Any:
+        """A number between two, the likelier the nearer it is to `mode`."""
+        return self.machine.random.draw().triangular(low, high, mode)
 
     def gauss(self, middle: Any = 0.0, spread: Any = 1.0) -> Any:
         """A number spread around a middle."""

@@ -17,6 +17,7 @@ from geduld.readers.python.builtins import FUNCTIONS, KINDS
 from geduld.readers.python.imports import Imports, Meaning, Own, Space
 from geduld.readers.python.kinds import ANY, FLOAT, NUMBER, SMALL, Kinds
 from geduld.readers.python.methods import NAMES as METHODS
+from geduld.readers.python.methods import UNREAD
 from geduld.readers.python.names import Scope, scopes_of
 from geduld.readers.python.timing import Timing
 from geduld.readers.python.unread import names_a_kind, not_read, span_of
@@ -534,8 +535,13 @@ class Expressions:
         if isinstance(inner, ast.Call) and isinstance(inner.func, ast.Name) and inner.func.id == "super":
             return self._super(callee, node, scope)
         name, timing = callee.attr, self.names.timing
-        value = self.expression(inner, scope)
         own = name in timing.functions or name in timing.thing_words
+        self._known_method(callee, own)
+        if self.names.builtin(inner, scope) in KINDS and node.args:  # str.upper(text)
+            first = ast.Attribute(node.args[0], name, ast.Load())
+            again = ast.Call(ast.copy_location(first, callee), node.args[1:], node.keywords)
+            return self._call_method(first, ast.copy_location(again, node), scope)
+        value = self.expression(inner, scope)
         if name in METHODS and not own:
             given = self._given(node, scope, "")
             return f"method_({value}, {name!r}, {given})" if given else f"method_({value}, {name!r})"
@@ -550,6 +556,11 @@ class Expressions:
             call = f"{value}.m_{name}({given})"
             return f"(yield from {call})" if name in self.timed_names() else call
         return self._call_unknown(f"{value}.m_{name}", node, scope, given)
+
+    def _known_method(self, node: ast.Attribute, own: bool) -> None:
+        """Raises Problem for what Python's own values have, and is not read."""
+        if node.attr in UNREAD and not own and node.attr not in self.names.attributes:
+            raise Problem(not_read(node, f"Python's .{node.attr}", "Write it in simpler steps."))
 
     def _super(self, callee: ast.Attribute, node: ast.Call, scope: Scope) -> str:
         around: Scope | None = scope
@@ -577,6 +588,7 @@ class Expressions:
             self.needs_here = True
         elif node.attr in METHODS and node.attr not in self.names.attributes:
             return f"bound_({self.expression(node.value, scope)}, {node.attr!r})"
+        self._known_method(node, False)
         return f"{self.expression(node.value, scope)}.m_{node.attr}"
 
     def _in_its_module(self, node: ast.Attribute, scope: Scope) -> None:
@@ -711,13 +723,25 @@ class Expressions:
 
     def _lambda(self, node: ast.Lambda, scope: Scope) -> str:
         inner = self.names.scopes[node]
+        if self.names.timing.takes_time(ast.Expr(node.body)):
+            return self._waiting_lambda(node, scope, inner)
         before = self.in_comprehension
         self.in_comprehension = 1  # what stands in a lambda cannot count what it touches by itself
         body = self.expression(node.body, inner)
         self.in_comprehension = before
-        if "(yield" in body:
-            raise Problem(not_read(node, "a lambda that waits", "Write a function with def."))
         return f"(lambda {self.parameters(node.args, scope)}: {body})"
+
+    def _waiting_lambda(self, node: ast.Lambda, scope: Scope, inner: Scope) -> str:
+        """One that takes time: a function of its own, just before the statement that it stands in."""
+        if scope.kind == "comprehension" or self.in_comprehension:
+            raise Problem(not_read(node, "a lambda that waits here", "Write a function with def."))
+        name = f"f{self.temporary()}"
+        given = self.parameters(node.args, scope)
+        body = self.expression(node.body, inner)
+        for level, text in ((0, f"def {name}({given}):"), (1, "nonlocal now, i, steps, acts"), (1, f"return {body}")):
+            self.source.add(self.level + level, text)
+        self.source.add(self.level + 1, "if 0: yield")
+        return name
 
     def parameters(self, given: ast.arguments, scope: Scope) -> str:
         """The parameters of a function."""

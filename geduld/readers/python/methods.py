@@ -30,6 +30,13 @@ _TEXT = [
     "swapcase",
     "removeprefix",
     "removesuffix",
+    "casefold",
+    "isascii",
+    "isdecimal",
+    "istitle",
+    "partition",
+    "rindex",
+    "rpartition",
 ]
 _LIST = ["append", "pop", "remove", "insert", "extend", "clear", "index", "count", "sort", "reverse", "copy"]
 _TUPLE = ["index", "count"]
@@ -46,11 +53,35 @@ _SET = [
     "difference",
     "issubset",
     "issuperset",
+    "isdisjoint",
+    "symmetric_difference",
     "update",
 ]
+_NUMBER = ["bit_length", "is_integer"]
 NAMES = frozenset(
-    [*_TEXT, *_LIST, *_DICT, *_SET, "split", "join", "replace", "format", "center", "ljust", "rjust", "zfill"]
+    [
+        *_TEXT,
+        *_LIST,
+        *_DICT,
+        *_SET,
+        *_NUMBER,
+        "split",
+        "rsplit",
+        "splitlines",
+        "join",
+        "replace",
+        "format",
+        "center",
+        "ljust",
+        "rjust",
+        "zfill",
+    ]  # fmt: skip
 )
+
+
+# What Python's own values have beside these, and is not read.
+_KINDS = (str, list, tuple, dict, set, int, float)
+UNREAD = frozenset(name for kind in _KINDS for name in dir(kind) if name[0] != "_") - NAMES
 
 
 class Methods:
@@ -73,6 +104,8 @@ class Methods:
             return self._dict(value, name, given, named)
         if kind is set and name in _SET:
             return self._set(value, name, given)
+        if kind in (int, float, bool) and name in _NUMBER and hasattr(value, name):
+            return getattr(value, name)(*given)
         raise AttributeError(f"{self.machine.named(value)} has nothing called {name}")
 
     def _text(self, value: str, name: str, given: tuple[Any, ...], named: dict[str, Any]) -> Any:
@@ -87,8 +120,8 @@ class Methods:
                     raise TypeError(f"sequence item {index}: expected str instance, {machine.named(item)} found")
             machine.letters(sum(len(item) + len(value) for item in items))
             return value.join(*given)
-        if name == "split":
-            return machine.made(value.split(*given, **named))
+        if name in ("split", "rsplit", "splitlines"):
+            return machine.made(getattr(value, name)(*given, **named))
         if name == "replace":
             old, new = (*given, "", "")[:2]
             if isinstance(old, str) and isinstance(new, str):

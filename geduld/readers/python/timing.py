@@ -6,7 +6,7 @@ It goes by names: who may call something that takes time is taken to do so. That
 from __future__ import annotations
 
 import ast
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from geduld.readers.python.builtins import FUNCTIONS
 from geduld.readers.python.imports import Meaning, Own, Space
@@ -126,13 +126,22 @@ class Timing:
     def _any(self, known: set[str], time: bool) -> bool:
         if known:
             return True
-        words = [word for word in self.names.values() if isinstance(word, BoundWord)]
+        words = [*_words_in(self.names.values()), *self.thing_words.values()]
         return any(word_takes_time(word) for word in words) if time else bool(words)
 
     @property
     def anything_takes_time(self) -> bool:
         """Whether a call of what nobody knows may take time."""
         return self._any(self.timed, True)
+
+
+def _words_in(meanings: Iterable[Meaning]) -> Iterator[BoundWord]:
+    """The words among some meanings, and in the modules among them."""
+    for meaning in meanings:
+        if isinstance(meaning, BoundWord):
+            yield meaning
+        elif isinstance(meaning, Space):
+            yield from _words_in(meaning.inside.values())
 
 
 def _body(node: ast.AST) -> list[ast.stmt]:

@@ -54,6 +54,8 @@ class PythonMachine(Operations):
 
     def bound(self, value: Any, name: str) -> Any:
         """A method of a value as a value itself."""
+        if isinstance(value, type) and value in KINDS.values():
+            return lambda first, *given: self.builtins.methods.call(first, name, given, {})
         if isinstance(value, _OWN):
             return lambda *given: self.builtins.methods.call(value, name, given, {})
         return getattr(value, f"m_{name}")
