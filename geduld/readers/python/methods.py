@@ -75,7 +75,7 @@ NAMES = frozenset(
         "ljust",
         "rjust",
         "zfill",
-    ]  # fmt: skip
+    ]
 )
 
 
