@@ -114,4 +114,4 @@ class Machine:
 
 def kind_of(problem: BaseException) -> str:
     """The name that the language has for an error."""
-    return type(problem).__name__
+    return plain(type(problem).__name__)

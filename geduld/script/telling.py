@@ -29,6 +29,18 @@ def plain(text: str) -> str:
     return _OWN.sub("", text).replace(DOT, ".")
 
 
+def _own_text(value: Any, names: tuple[str, ...]) -> str | None:
+    """What an object of the program says it is told as; None where it says nothing. Raises TypeError for no text."""
+    for name in names:
+        method = getattr(type(value), name, None)
+        if method is not None:
+            text = method(value)
+            if not isinstance(text, str):
+                raise TypeError(f"{plain(name)} returned no text")
+            return text
+    return None
+
+
 class Teller:
     """Makes texts of values. `charge` is told how long they are."""
 
@@ -38,7 +50,10 @@ class Teller:
 
     def told(self, value: Any) -> str:
         """As `str` has it."""
-        return value if isinstance(value, str) else self.shown(value)
+        if isinstance(value, str):
+            return value
+        own = _own_text(value, ("m___str__", "m___repr__"))
+        return self.shown(value) if own is None else self.joined([own])
 
     def shown(self, value: Any) -> str:
         """As `repr` has it."""
@@ -77,6 +92,8 @@ class Teller:
             text = repr(value)
         elif isinstance(value, Exception):
             text = plain(str(value)) if not depth else f"{kind.__name__}({plain(str(value))!r})"
+        elif (own := _own_text(value, ("m___repr__",))) is not None:
+            text = own
         else:
             name = getattr(value, "__qualname__", None)
             text = f"<function {plain(name)}>" if name else f"<{plain(kind.__name__)} object>"

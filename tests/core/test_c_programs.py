@@ -113,6 +113,14 @@ class Numbers(unittest.TestCase):
             found.text.split("\n")[6].split(), ["((1)", "+", "2)", "(((3,", "4))", "+", "5)", "'A'", '"B"']
         )
         self.assertEqual(preprocess("#define X X\nX\n").text, "\nX\n")
+        table = [
+            ("1", "a"), ("0", "b"), ("defined(A) && !defined(Z)", "a"), ("A > 2 || B", "b"), ("A + 1 == 3 && (A < 5)", "a"),
+            ("!A", "b"), ("Z", "b"), ("A == 2UL", "a"),
+        ]  # fmt: skip
+        for condition, kept in table:
+            text = f"#define A 2\n#if {condition}\na\n#elif 1\nb\n#elif 1\nc\n#else\nd\n#endif\n"
+            self.assertEqual((preprocess(text).text.split(), preprocess(text).hints), ([kept], []), condition)
+        self.assertEqual([hint.code for hint in preprocess("#if A[3]\n#endif\n").hints], ["not-read"])
 
 
 HOSTILE = {

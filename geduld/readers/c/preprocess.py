@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ast
+import operator
 import re
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field
 
 from geduld.language.messages import Hint, Span, error
@@ -88,7 +90,8 @@ class _Reading:
         self.written.add(file.name)
         self.seen.add(file.name)
         lines = _without_comments(file.text).split("\n")
-        kept = [True]
+        # for each condition around: whether it holds; None when an earlier branch of it has held
+        kept: list[bool | None] = [True]
         number = 0
         while number < len(lines):
             line, joined, place = lines[number], 1, file.first + number
@@ -142,7 +145,7 @@ def _without_comments(text: str) -> str:
     return _COMMENT.sub(blank, text)
 
 
-def _directive(text: str, line: int, found: Preprocessed, kept: list[bool]) -> None:
+def _directive(text: str, line: int, found: Preprocessed, kept: list[bool | None]) -> None:
     word, _, rest = text.partition(" ") if " " in text else (text, "", "")
     match = re.match(r"[A-Za-z_]+", text)
     word = match[0] if match else ""
@@ -153,9 +156,9 @@ def _directive(text: str, line: int, found: Preprocessed, kept: list[bool]) -> N
     elif word == "if":
         kept.append(_holds(rest, found, span))
     elif word == "elif" and len(kept) > 1:
-        kept[-1] = not kept[-1] and _holds(rest, found, span)
+        kept[-1] = None if kept[-1] is not False else _holds(rest, found, span)
     elif word == "else" and len(kept) > 1:
-        kept[-1] = not kept[-1]
+        kept[-1] = kept[-1] is False
     elif word == "endif" and len(kept) > 1:
         kept.pop()
     elif not all(kept):
@@ -177,17 +180,38 @@ def _directive(text: str, line: int, found: Preprocessed, kept: list[bool]) -> N
 
 def _holds(rest: str, found: Preprocessed, span: Span) -> bool:
     text = re.sub(r"defined\s*\(?\s*(\w+)\s*\)?", lambda match: str(int(match[1] in found.macros)), rest)
-    text = _expanded(text, found, span.line).strip()
-    match = re.fullmatch(r"(\d+)\s*(?:(==|!=|<|>|<=|>=)\s*(\d+))?", text)
-    if match is None:
+    text = re.sub(r"\b([A-Za-z_]\w*)\b", "0", _expanded(text, found, span.line))  # as C has it for unknown names
+    text = re.sub(r"\b(\d+)[uUlL]*\b", r"\1", text.replace("&&", " and ").replace("||", " or "))
+    try:
+        return bool(_worked_out(ast.parse(re.sub(r"!(?!=)", " not ", text).strip(), mode="eval").body))
+    except (SyntaxError, ValueError, ArithmeticError, RecursionError, MemoryError):
         message = "This condition is more than Geduld reads here."
         found.hints.append(error("not-read", span, message, "Use #ifdef with one name."))
         return True
-    left, sign, right = int(match[1]), match[2], int(match[3] or 0)
-    return {
-        "==": left == right, "!=": left != right, "<": left < right, ">": left > right, "<=": left <= right,
-        ">=": left >= right,
-    }.get(sign or "", left != 0)  # fmt: skip
+
+
+_WORKS_OUT: dict[type[ast.AST], Callable[[int, int], int]] = {
+    ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Mod: operator.mod,
+    ast.Eq: operator.eq, ast.NotEq: operator.ne, ast.Lt: operator.lt, ast.LtE: operator.le, ast.Gt: operator.gt,
+    ast.GtE: operator.ge,
+}  # fmt: skip
+
+
+def _worked_out(node: ast.expr) -> int:
+    """A condition of whole numbers. Raises ValueError for anything else."""
+    if isinstance(node, ast.Constant) and type(node.value) is int:
+        return node.value
+    if isinstance(node, ast.BoolOp):
+        values = [bool(_worked_out(value)) for value in node.values]
+        return int(all(values) if isinstance(node.op, ast.And) else any(values))
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.USub):
+        inner = _worked_out(node.operand)
+        return int(not inner) if isinstance(node.op, ast.Not) else -inner
+    if isinstance(node, ast.BinOp) and type(node.op) in _WORKS_OUT:
+        return _WORKS_OUT[type(node.op)](_worked_out(node.left), _worked_out(node.right))
+    if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _WORKS_OUT:
+        return int(_WORKS_OUT[type(node.ops[0])](_worked_out(node.left), _worked_out(node.comparators[0])))
+    raise ValueError("no condition of whole numbers")
 
 
 def _define(rest: str, span: Span, found: Preprocessed) -> None:

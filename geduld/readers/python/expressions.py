@@ -588,6 +588,8 @@ class Expressions:
             self.needs_here = True
         elif node.attr in METHODS and node.attr not in self.names.attributes:
             return f"bound_({self.expression(node.value, scope)}, {node.attr!r})"
+        elif node.attr == "args" and node.attr not in self.names.attributes:
+            return f"args_({self.expression(node.value, scope)})"
         self._known_method(node, False)
         return f"{self.expression(node.value, scope)}.m_{node.attr}"
 

@@ -173,8 +173,14 @@ class Statements(Expressions):
 
     def _delete_(self, node: ast.Delete, scope: Scope) -> None:
         for target in node.targets:
-            if isinstance(target, ast.Subscript) and not isinstance(target.slice, ast.Slice):
-                self.add(f"del {self.expression(target.value, scope)}[{self.expression(target.slice, scope)}]")
+            if isinstance(target, ast.Subscript):
+                place = target.slice
+                told = (
+                    f"slice({self._slice(place, scope)})"
+                    if isinstance(place, ast.Slice)
+                    else self.expression(place, scope)
+                )
+                self.add(f"del {self.expression(target.value, scope)}[{told}]")
             else:
                 self.add(f"del {self.target(target, scope)}")
 
@@ -194,6 +200,9 @@ class Statements(Expressions):
         elif name in RAISED:
             given = self._given(raised, scope, "") if isinstance(raised, ast.Call) else ""
             self._with_here(f"raise error_{name}({given})")
+        elif self._own_error(callee, scope):
+            given = self._given(raised, scope, "") if isinstance(raised, ast.Call) else ""
+            self._with_here(f"raise {self.expression(callee, scope)}({given})")
         elif isinstance(callee, ast.Name) and not name and not isinstance(raised, ast.Call):
             self.add(f"raise {self.expression(callee, scope)}")
         else:
@@ -369,10 +378,23 @@ class Statements(Expressions):
         if node is None:
             return "ERRORS"
         every = node.elts if isinstance(node, ast.Tuple) else [node]
-        names = [self.names.builtin(item, scope) for item in every]
-        if any(name not in CAUGHT for name in names):
-            raise Problem(not_read(node, "this kind of error", "Write: except Exception:"))
-        return f"({''.join(f'*caught_{name}, ' for name in names)})"
+        told = []
+        for item in every:
+            name = self.names.builtin(item, scope)
+            if name not in CAUGHT and not self._own_error(item, scope):
+                raise Problem(not_read(node, "this kind of error", "Write: except Exception:"))
+            told.append(f"*caught_{name}, " if name in CAUGHT else f"{self.expression(item, scope)}, ")
+        return f"({''.join(told)})"
+
+    def _own_error(self, node: ast.expr, scope: Scope) -> bool:
+        """Whether a name is that of an error of the program: a class of Python's errors that has nothing of its own."""
+        found = self.names.once.get(node.id) if isinstance(node, ast.Name) else None
+        if not isinstance(found, ast.ClassDef) or len(found.bases) != 1:
+            return False
+        if not all(isinstance(item, ast.Pass | ast.Expr) for item in found.body):
+            return False
+        base = found.bases[0]
+        return self.names.builtin(base, scope) in RAISED or self._own_error(base, scope)
 
     # Functions and classes
 
@@ -382,6 +404,11 @@ class Statements(Expressions):
             isinstance(scope.node, ast.ClassDef) and any(_called(item) == "property" for item in node.decorator_list)
         )
         own = self.name(node.name, scope)
+        if isinstance(scope.node, ast.ClassDef) and any(map(self.names.timing.takes_time, node.body)):
+            if any(_called(item) == "property" for item in node.decorator_list):
+                raise Problem(not_read(node, "a property that waits", "Write a function, and call it with brackets."))
+            if node.name in ("__str__", "__repr__"):
+                raise Problem(not_read(node, "a text of an object that waits", "Read first, and keep what was read."))
         for item in node.decorator_list:
             self.add(f"@{'static_' if _called(item) == 'staticmethod' else 'property_'}")
         self.add(f"def {own}({self.parameters(node.args, scope)}):")

@@ -116,6 +116,11 @@ def _kind_name(kind: type) -> str:
     return plain(kind.__name__)
 
 
+def _args(value: Any) -> Any:
+    """What an error was made with."""
+    return value.args if isinstance(value, Exception) else value.m_args
+
+
 def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
     found = table.get(key)
     if found is None:
@@ -131,6 +136,7 @@ MACHINE_METHODS = {
 TOOLS: dict[str, Any] = {
     "missing_": _missing,
     "exit_": _exit,
+    "args_": _args,
     "chosen_": _chosen,
     "kind_name_": _kind_name,
     "bisect_": bisect_right,
