@@ -401,7 +401,7 @@ class Expressions:
         raise not_read(node, "this type", "Write a simple type.")
 
     def _sizeof_expression(self, node: Node) -> Value:
-        kind_node = node.child_by_field_name("type")
+        kind_node, letters = node.child_by_field_name("type"), 0
         if kind_node is not None:
             kind = self.described(kind_node)
         else:
@@ -410,8 +410,13 @@ class Expressions:
                 bare = first_in(bare)
             named_type = self.names.type(text_of(bare)) if bare.type == "identifier" else None
             known = named_type if named_type and self.variable(text_of(bare)) is None else None
-            kind = known or self.expression(inner).kind
-        size = types.size_of(kind, self.bits)
+            value = self.expression(inner) if known is None else None
+            kind = known or (value.kind if value is not None else types.VOID)
+            variable = self.variable(text_of(bare)) if bare.type == "identifier" else None
+            letters = variable.letters if variable is not None else 0
+            if bare.type == "string_literal" and value is not None:
+                letters = len(str(value.constant)) + 1
+        size = letters or types.size_of(kind, self.bits)
         return Value(_shown(size), Int(max(32, self.bits), False, 4), size)
 
     # Places

@@ -173,6 +173,7 @@ class Statements(Expressions):
             raise Problem(error("wrong-type", span_of(inner), "A variable cannot be void.", "Give it a type."))
         if isinstance(kind, Pointer) and not kind.reference:
             raise not_read(node, "pointers beside parameters of functions", "Use the variable itself, or an array.")
+        declared = kind
         kind, value = self._initial(kind, given, node)
         if isinstance(kind, Device):
             self._device(name, kind, given, node)
@@ -180,8 +181,10 @@ class Statements(Expressions):
         static = "static" in words and not self.at_top
         if static:
             self._static(name, kind, value, node)
+            self.scopes[-1][name].letters = _letters(declared, value)
             return
         variable = self.declare(name, kind, self.at_top)
+        variable.letters = _letters(declared, value)
         if value is not None and words & _CONST and isinstance(value.constant, int | float):
             fitted = self.fitted(value, kind, node)
             known = self._fitted_constant(value, kind)
@@ -671,6 +674,13 @@ class Statements(Expressions):
             self._effect(loop.update)
         if loop.number:
             end_of_pass(self.source, self.level, loop, self.words)
+
+
+def _letters(declared: Type, value: Value | None) -> int:
+    """How many places an array of letters has that was given a text; 0 for anything else."""
+    if not isinstance(declared, Array) or value is None or not isinstance(value.constant, str):
+        return 0
+    return declared.size if declared.size >= 0 else len(value.constant) + 1
 
 
 def _count(body: Node) -> int:

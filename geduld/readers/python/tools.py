@@ -15,7 +15,7 @@ from geduld.script.ends import CAUGHT, RAISED, Idle, Left, TooMuch
 from geduld.script.telling import plain
 
 ENDS = (GeneratorExit, Idle, TooMuch, StepsExhausted, EventsExhausted, Finished, Stuck)
-_OWN = (str, list, tuple, dict, set)
+_OWN = (str, list, tuple, dict, set, int, float)
 
 
 class PythonMachine(Operations):
