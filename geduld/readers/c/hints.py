@@ -233,7 +233,7 @@ class CHints:
             if not inside or _ends(inside[-1]):
                 continue
             between = "\n".join(self.lines[inside[-1].start_point[0] : following.start_point[0]])
-            if "fall" in between.lower():
+            if re.search(r"fall|no\s*-?break", between, re.IGNORECASE):
                 continue
             message = f"This case has no break, so the program goes on into the case in line {line_of(following)}."
             yield _warning(

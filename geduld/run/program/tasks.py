@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 
 from geduld.run.program.calls import Call, Calls
 from geduld.run.program.compiler import Lane
-from geduld.run.program.functions import Abandoned, Finished, StepsExhausted
+from geduld.run.program.functions import Abandoned, Finished, StepsExhausted, Stuck
 from geduld.run.program.requests import CALLED, NOTHING, OVER, SIDE, Asked, Request
 
 _NOTHING = Request(NOTHING, 0)
@@ -115,6 +115,8 @@ class Tasks(ABC, Generic[T]):
             parked, self.parked = self.parked, []
             for waiting in parked:
                 self.unpark(waiting, now)
+        if self.parked and not self.noticing and calls.performing is None:
+            raise Stuck(now, "idle")  # nothing can interrupt any more what waits for just that
 
     def charge(self, steps: int, now: int) -> None:
         """Counts what the lanes cost. Raises StepsExhausted past the budget."""
