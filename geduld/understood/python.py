@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 from collections.abc import Iterable, Iterator
 
-from geduld.readers.python.expressions import Names
+from geduld.readers.python.meanings import Names
 from geduld.readers.python.names import Scope
 from geduld.readers.python.program import PythonProgram
 from geduld.understood.page import Line, Page, stitched

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from tree_sitter import Node
 
@@ -12,8 +12,22 @@ from geduld.readers.c.tools import LETTERS
 from geduld.readers.c.types import DOUBLE, FLOAT, LONG, LONG_LONG, TEXT, VOID, Int, Type, converted, wrapped
 from geduld.readers.c.value import Value
 
-if TYPE_CHECKING:
-    from geduld.readers.c.expressions import Expressions
+
+class Writer(Protocol):
+    """Who writes expressions: the class's `int`, its width, and the values of a call as source."""
+
+    def wrong_count(self, name: str, wanted: int, count: int, node: Node) -> None:
+        """Raises the Problem that a call has another number of values than it wants."""
+
+    def expression(self, node: Node) -> Value:
+        """An expression."""
+
+    def value(self, node: Node, kind: Type) -> str:
+        """An expression as a value of a type."""
+
+    bits: int
+    int: Int
+
 
 CONSTANTS: dict[str, tuple[str, Type]] = {
     "M_PI": ("3.141592653589793", DOUBLE),
@@ -59,7 +73,7 @@ def constant(name: str, kind: Int) -> int | None:
     return known.get(name)
 
 
-def standard(writer: Expressions, name: str, given: list[Node], node: Node) -> Value | None:
+def standard(writer: Writer, name: str, given: list[Node], node: Node) -> Value | None:
     """A call of a function of the standard headers; None where there is none of that name.
 
     Raises Problem for a wrong number of values, and for those that are not read.
@@ -96,7 +110,7 @@ def standard(writer: Expressions, name: str, given: list[Node], node: Node) -> V
     return None
 
 
-def _printed(writer: Expressions, name: str, given: list[Node], node: Node) -> Value:
+def _printed(writer: Writer, name: str, given: list[Node], node: Node) -> Value:
     """`printf`, `puts` and `putchar`: a note."""
     values = [writer.expression(item) for item in given]
     template = values[0].text if values else "''"

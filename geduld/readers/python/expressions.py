@@ -8,25 +8,23 @@ from __future__ import annotations
 
 import ast
 from collections.abc import Callable
-from dataclasses import dataclass, field
-from functools import cached_property
 
 from geduld.language.messages import Hint, Problem, error, nearest
 from geduld.readers.python import kinds
 from geduld.readers.python.builtins import FUNCTIONS, KINDS
-from geduld.readers.python.imports import Imports, Meaning, Own, Space
-from geduld.readers.python.kinds import ANY, FLOAT, NUMBER, SMALL, Kinds
+from geduld.readers.python.imports import Meaning, Own, Space
+from geduld.readers.python.kinds import FLOAT, SMALL
+from geduld.readers.python.meanings import Names
 from geduld.readers.python.methods import NAMES as METHODS
 from geduld.readers.python.methods import UNREAD
-from geduld.readers.python.names import Scope, scopes_of
-from geduld.readers.python.timing import Timing
+from geduld.readers.python.names import Scope
 from geduld.readers.python.unread import names_a_kind, not_read, span_of
 from geduld.script.ends import CAUGHT, RAISED
 from geduld.script.lane import COUNTED, Source
 from geduld.script.timing import word_takes_time
 from geduld.script.words import Used, Words
 from geduld.wordbook import bound
-from geduld.wordbook.bound import BoundBook, BoundThing, BoundWord
+from geduld.wordbook.bound import BoundThing, BoundWord
 
 _SIGNS: dict[type[ast.AST], str] = {
     ast.Add: "+", ast.Sub: "-", ast.Mult: "*", ast.Div: "/", ast.FloorDiv: "//", ast.Mod: "%", ast.Pow: "**",
@@ -40,151 +38,6 @@ METHODS_OF_MACHINE = {
     "shift_": "shift_left", "extend_": "extend", "compare_": "compare", "inside_": "inside", "item_": "put_item",
     "slice_": "slice", "each_": "each", "whole_": "whole", "unpack_": "unpack", "made_": "made",
 }  # fmt: skip
-
-
-@dataclass
-class Translated:
-    """A program as source, with what its lane needs: the names that functions share, and what is wrong with it."""
-
-    source: Source
-    names: list[str]
-    hints: list[Hint]
-    functions: list[str] = field(default_factory=list)
-
-
-# What uses a generator up at once, to its end.
-_USING_UP = frozenset(["sum", "min", "max", "list", "tuple", "set", "sorted", "any", "all", "dict", "join", "extend"])
-
-
-def _used_up(module: ast.Module) -> set[int]:
-    """The generator expressions that are used up at once, where they stand."""
-    found: set[int] = set()
-    for node in ast.walk(module):
-        if isinstance(node, ast.Call):
-            name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
-            if name in _USING_UP:
-                found |= {id(value) for value in node.args}
-        elif isinstance(node, ast.Starred):
-            found.add(id(node.value))
-    return found
-
-
-def _attributes(module: ast.Module) -> set[str]:
-    """What the program's own objects have."""
-    found = {
-        item.attr for item in ast.walk(module) if isinstance(item, ast.Attribute) and isinstance(item.ctx, ast.Store)
-    }
-    for node in ast.walk(module):
-        for item in node.body if isinstance(node, ast.ClassDef) else ():
-            if isinstance(item, ast.FunctionDef):
-                found.add(item.name)
-            found |= {name.id for name in ast.walk(item) if isinstance(name, ast.Name)}
-    return found
-
-
-class Names:
-    """What a program's names are: its scopes, what it imports, and the kinds of its variables."""
-
-    def __init__(
-        self, module: ast.Module, nodes: list[ast.AST], imports: Imports, books: tuple[BoundBook, ...]
-    ) -> None:
-        self.module = module
-        self.scopes = scopes_of(module)
-        self.top = self.scopes[module]
-        self.meanings = {name: meaning for name, meaning in imports.names.items() if name not in self.top.assigned}
-        self.written_over = {name: m for name, m in imports.names.items() if name in self.top.assigned}
-        self.things = tuple(thing for book in books for thing in book.things.values())
-        self.ports = {key: part for book in books for key, part in book.ports.items()}
-        self.timing = Timing(nodes, self.meanings | self.written_over, self.things)
-        self.kinds = Kinds(self.kind)
-        self.kinds.gather(self.scopes)
-        self.once = self._defined_once()
-
-    @cached_property
-    def used_up(self) -> set[int]:
-        """The generator expressions that are used up at once, where they stand."""
-        return _used_up(self.module)
-
-    @cached_property
-    def attributes(self) -> set[str]:
-        """What the program's own objects have."""
-        return _attributes(self.module)
-
-    def _defined_once(self) -> dict[str, ast.FunctionDef | ast.ClassDef]:
-        """Functions and classes of the module that nothing else is ever assigned to."""
-        found: dict[str, ast.FunctionDef | ast.ClassDef] = {}
-        for node in self.module.body:
-            if isinstance(node, ast.FunctionDef | ast.ClassDef):
-                found[node.name] = node
-        counts = self.kinds.assigned
-        return {name: node for name, node in found.items() if len(counts.get((self.top, name), ())) == 1}
-
-    def meaning(self, node: ast.expr, scope: Scope) -> Meaning | None:
-        """What a name or a dotted name means, where it is none of the program's own."""
-        if isinstance(node, ast.Name):
-            return None if scope.holder(node.id) is not None else self.meanings.get(node.id)
-        if isinstance(node, ast.Attribute):
-            found = self.meaning(node.value, scope)
-            return found.inside.get(node.attr) if isinstance(found, Space) else None
-        return None
-
-    def builtin(self, node: ast.expr, scope: Scope) -> str:
-        """The name of one of Python's own functions; empty for anything else."""
-        if isinstance(node, ast.Name) and scope.holder(node.id) is None and node.id not in self.meanings:
-            return node.id
-        return ""
-
-    def kind(self, node: ast.expr, scope: Scope) -> str:
-        """What kind an expression is."""
-        if isinstance(node, ast.Constant):
-            if isinstance(node.value, bool | int):
-                return SMALL if node.value.bit_length() < 100 else NUMBER
-            return FLOAT if isinstance(node.value, float) else ANY
-        if isinstance(node, ast.Name):
-            holder = scope.holder(node.id)
-            if holder is not None:
-                return self.kinds.variable(holder, node.id)
-            meaning = self.meanings.get(node.id)
-            constant = meaning.constant if isinstance(meaning, BoundWord) else None
-            return SMALL if isinstance(constant, int | float) else ANY
-        if isinstance(node, ast.BinOp):
-            return kinds.of_sign(node.op, self.kind(node.left, scope), self.kind(node.right, scope))
-        if isinstance(node, ast.UnaryOp):
-            if isinstance(node.op, ast.Not):
-                return SMALL
-            inner = self.kind(node.operand, scope)
-            return inner if kinds.is_number(inner) else ANY
-        if isinstance(node, ast.Compare):
-            return SMALL
-        if isinstance(node, ast.IfExp):
-            return kinds.joined(self.kind(node.body, scope), self.kind(node.orelse, scope))
-        if isinstance(node, ast.BoolOp):
-            found = [self.kind(value, scope) for value in node.values]
-            return found[0] if len(set(found)) == 1 else NUMBER if all(map(kinds.is_number, found)) else ANY
-        if isinstance(node, ast.Call):
-            return self._call_kind(node, scope)
-        return ANY
-
-    def _call_kind(self, node: ast.Call, scope: Scope) -> str:
-        meaning = self.meaning(node.func, scope)
-        if isinstance(meaning, BoundWord):
-            if meaning.what == bound.TRUTH:
-                return SMALL
-            return ANY if meaning.what != bound.NUMBER else SMALL if meaning.whole else FLOAT
-        if isinstance(meaning, Own):
-            return FLOAT if meaning.name in ("random", "uniform", "sqrt") else ANY
-        name = self.builtin(node.func, scope)
-        if name in ("len", "ord", "bool"):
-            return SMALL
-        if name == "float":
-            return FLOAT
-        if name == "int":
-            return NUMBER
-        if name in ("abs", "round", "min", "max") and node.args:
-            found = [self.kind(value, scope) for value in node.args]
-            if all(map(kinds.is_number, found)) and (name != "round" or len(found) == 1):
-                return found[0] if len(found) == 1 and name == "abs" else NUMBER
-        return ANY
 
 
 class Expressions:

@@ -11,8 +11,8 @@ from itertools import pairwise
 from geduld.binding.terms import Threshold
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, error
-from geduld.readers.python.expressions import Names
 from geduld.readers.python.imports import Own
+from geduld.readers.python.meanings import Names
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.unread import span_of

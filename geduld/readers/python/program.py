@@ -12,10 +12,11 @@ from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, ordered
 from geduld.readers.files import SourceFile
 from geduld.readers.python.builtins import FUNCTIONS, RANDOM
-from geduld.readers.python.expressions import METHODS_OF_MACHINE, Names
+from geduld.readers.python.expressions import METHODS_OF_MACHINE
 from geduld.readers.python.hints import PythonHints
 from geduld.readers.python.imports import FIRST, Imports
 from geduld.readers.python.joining import FIRST_FILE, imported_names, join, module_name
+from geduld.readers.python.meanings import Names
 from geduld.readers.python.mistakes import misplaced, parsed, syntax_errors
 from geduld.readers.python.names import every
 from geduld.readers.python.rewriting import rewritten
