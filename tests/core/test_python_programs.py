@@ -116,6 +116,9 @@ HOSTILE = {
     "an interrupt of nothing": "when_pressed('D1', 5)\npause(99)\n",
     "an interrupt that ends it": "import sys\nwhen_pressed('D1', lambda: sys.exit())\nwhile True:\n    gap()\n",
     "interrupts without end": "while True:\n    when_pressed('D1', halt)\n",
+    "equal data in data": "from dataclasses import dataclass\n@dataclass\nclass A:\n    x: int\n    y: int = 0\n"
+    "a, b = A(1), A(1)\nfor i in range(60):\n    a, b = A([a, a]), A([b, b])\nprint(a == b)\n",
+    "a text of itself": "class A:\n    def __repr__(self):\n        return repr(self)\nprint(A())\n",
     "engine names": "now = 5\nsteps = 1\ni = 3\nloop = 9\nacts = 2\nmachine = 1\nend = 0\nwheels(now, i)\n",
     "names with prefixes": "g_x = 1\ns_x = 2\ndef f(s_now, nonlocal_=1):\n    return s_now\nwheels(f(g_x), s_x)\n",
 }

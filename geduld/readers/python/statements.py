@@ -19,6 +19,7 @@ from geduld.script.waiting import Waiting, leave_out
 from geduld.wordbook.bound import BoundThing, BoundWord
 
 MOST_BLOCKS = 18
+_ABOVE = {"staticmethod": "static_", "classmethod": "class_", "property": "property_"}
 # Bases that change nothing about what is read of a class: its values stand for themselves.
 PLAIN_BASES = ("object", "Enum", "IntEnum")
 _ENGINE = "now, i, steps, acts, here, depth, over"
@@ -410,7 +411,7 @@ class Statements(Expressions):
             if node.name in ("__str__", "__repr__"):
                 raise Problem(not_read(node, "a text of an object that waits", "Read first, and keep what was read."))
         for item in node.decorator_list:
-            self.add(f"@{'static_' if _called(item) == 'staticmethod' else 'property_'}")
+            self.add(f"@{_ABOVE[_called(item)]}")
         self.add(f"def {own}({self.parameters(node.args, scope)}):")
         loops, self.loops, blocks, self.blocks = self.loops, [], self.blocks, 0
         self.level += 1
@@ -435,6 +436,13 @@ class Statements(Expressions):
         bases = ", ".join(self.expression(base, scope) for base in node.bases if _named(base) not in PLAIN_BASES)
         self.add(f"class {self.name(node.name, scope)}({bases}):")
         self.body(node.body, inner)
+        fields = getattr(node, "fields", ())
+        if fields:
+            told = any(isinstance(item, ast.FunctionDef) and item.name == "__repr__" for item in node.body)
+            self.add("    __eq__ = lambda one, other: same_fields_(one, other)")
+            self.add("    __hash__ = None")
+            if not told:
+                self.add(f"    m___repr__ = lambda one: told_fields_(one, {tuple(fields)!r})")
 
 
 class Loop:

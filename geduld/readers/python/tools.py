@@ -52,6 +52,18 @@ class PythonMachine(Operations):
         """As `either`, where the program's own takes time."""
         return (yield from _finished(self.either(value, name, *given, **named)))
 
+    def same_fields(self, one: Any, other: Any) -> Any:
+        """Whether two objects of a `@dataclass` are equal: of one class, with equal fields."""
+        if type(one) is not type(other):
+            return NotImplemented
+        self.work(30 + len(vars(one)))
+        return self.compare("==", list(vars(one).values()), list(vars(other).values()))
+
+    def told_fields(self, one: Any, fields: tuple[str, ...]) -> str:
+        """An object of a `@dataclass` as Python tells it."""
+        parts = [f"{name}={self.teller.shown(getattr(one, f'm_{name}'))}" for name in fields]
+        return self.teller.joined([plain(type(one).__name__), "(", ", ".join(parts), ")"])
+
     def bound(self, value: Any, name: str) -> Any:
         """A method of a value as a value itself."""
         if isinstance(value, type) and value in KINDS.values():
@@ -131,7 +143,8 @@ def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
 MACHINE_METHODS = {
     "port_": "port", "method_": "method", "bound_": "bound", "either_": "either", "either_timed_": "either_timed",
     "call_": "call", "call_timed_": "call_timed", "make_": "make", "make_timed_": "make_timed",
-    "format_": "teller.formatted", "joined_": "teller.joined",
+    "same_fields_": "same_fields",
+    "told_fields_": "told_fields", "format_": "teller.formatted", "joined_": "teller.joined",
 }  # fmt: skip
 TOOLS: dict[str, Any] = {
     "missing_": _missing,
@@ -142,6 +155,7 @@ TOOLS: dict[str, Any] = {
     "bisect_": bisect_right,
     "property_": property,
     "static_": staticmethod,
+    "class_": classmethod,
     "set_": set,
     "slice": slice,
     "ENDS": ENDS,

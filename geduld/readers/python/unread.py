@@ -25,7 +25,7 @@ _STATEMENTS: dict[type[ast.AST], tuple[str, str]] = {
 }
 _DUNDER = frozenset(("__init__", "__str__", "__repr__"))
 # Those of Python's own names that are read where they are called, and those that are as decorators and bases.
-_CALLED, _ABOVE = {"print", "exit", "quit", "super"}, {"property", "staticmethod", "object"}
+_CALLED, _ABOVE = {"print", "exit", "quit", "super"}, {"property", "staticmethod", "classmethod", "object"}
 # Python's own names that are not read everywhere.
 _PYTHONS = frozenset(
     name
@@ -106,7 +106,7 @@ def names_a_kind(node: ast.Attribute) -> bool:
 
 def _function(node: ast.FunctionDef) -> Iterator[Hint]:
     for item in node.decorator_list:
-        if not (isinstance(item, ast.Name) and item.id in ("staticmethod", "property")):
+        if not (isinstance(item, ast.Name) and item.id in ("staticmethod", "classmethod", "property")):
             yield not_read(item, "decorators", "Write the function without the line that begins with @.")
     if node.args.kwarg is not None:
         yield not_read(node.args.kwarg, "parameters with **", "Name the parameters one by one.")
