@@ -13,8 +13,8 @@ from django.conf import settings
 from geduld.grading.cluster import grade_somewhere
 from geduld.grading.grade import HandIn as CoreHandIn
 from geduld.grading.grade import prepare
+from geduld.grading.keys import core_hash
 from geduld.grading.proofreading import prove
-from geduld.run.program.run import ENGINE
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import core_exercise, word_texts
 from server.shelf.services import library_for
@@ -31,8 +31,8 @@ def exercise_hash(exercise: Exercise) -> str:
         for case in exercise.cases.select_related("trace", "floor").defer("trace__data")
     ]
     libraries = [repr(parsed.tree) for parsed in library_for(exercise.rig).values()]
-    source = [ENGINE, exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases, libraries]
-    source += word_texts(exercise)
+    source = [core_hash(), exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases]
+    source += [libraries, *word_texts(exercise)]
     return hashlib.sha256(json.dumps(source, sort_keys=True).encode()).hexdigest()
 
 

@@ -16,6 +16,7 @@ import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from unittest.mock import patch
 
 from geduld.cli.main import main
 from geduld.errors import InputError
@@ -190,6 +191,8 @@ class Resumed(unittest.TestCase):
         self.assertEqual(grade(read_exercise(self.exercise), changed), (7, 47), "one check of seven hand-ins")
         self.kept.write_bytes(self.kept.read_bytes()[:-20])
         self.assertEqual(grade(read_exercise(self.exercise), changed), (1, 47), "a line that was cut off")
+        with patch("geduld.grading.keys.core_hash", lambda: "a later Geduld"):
+            self.assertEqual(grade(read_exercise(self.exercise), changed), (7, 82), "Geduld itself")
 
     def test_recorded_runs_are_judged_as_they_are(self):
         exercise = read_exercise(self.exercise)
