@@ -31,7 +31,7 @@ export function MarkSheet() {
         <span className="flex-1" />
         {waiting > 0 && !running && (
           <span className="text-[14px] text-ochre">
-            {waiting} of {rows.length} hand-ins {waiting === 1 ? "is" : "are"} not graded with the exercise as it is now.
+            {waiting} of {rows.length} hand-ins {waiting === 1 ? "is" : "are"} not graded as things are now.
           </span>
         )}
         {running ? (

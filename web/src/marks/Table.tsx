@@ -77,7 +77,7 @@ function Row({ row, index, columns, onGive }: { row: SheetRow; index: number; co
         <Link className="text-leaf underline-offset-2 hover:underline" to={`/hand-ins/${row.hand_in}`}>
           {row.student}
         </Link>
-        {row.stale && <span className="block text-[12px] font-normal text-ochre">exercise changed since</span>}
+        {row.stale && <span className="block text-[12px] font-normal text-ochre">graded before a change</span>}
         {row.failure && row.graded && <span className="block max-w-44 text-[12px] font-normal whitespace-normal text-clay">{row.failure}</span>}
       </th>
       {row.problem ? (

@@ -31,7 +31,7 @@ export function ProofPage() {
           {exercise.data.title}
         </Link>
         <span className="flex-1" />
-        {stale && job?.state !== "running" && <span className="text-[14px] text-ochre">The exercise has changed since.</span>}
+        {stale && job?.state !== "running" && <span className="text-[14px] text-ochre">The exercise or Geduld has changed since.</span>}
         {job?.state === "running" ? (
           <Progress job={job} word="Program" onCancel={() => cancel.mutate(undefined)} />
         ) : (
