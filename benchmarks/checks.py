@@ -25,7 +25,8 @@ from geduld.checks.judge import judge  # noqa: E402
 from geduld.checks.verdicts import Verdict  # noqa: E402
 from geduld.grading.exercise import good_checks  # noqa: E402
 from geduld.readers.notation import runner_for  # noqa: E402
-from geduld.run.record.record import Record, Signal  # noqa: E402
+from geduld.run.record.record import Record  # noqa: E402
+from geduld.worlds.signal import Signal  # noqa: E402
 
 DUE, SHIFT = 150_000, 150_000
 Told = tuple[str, float, list[tuple[int, int]], str]

@@ -8,7 +8,7 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
-from geduld.run.record.record import Signal
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import NEVER, Floats, Ticks
 
 T = TypeVar("T", bound=np.generic)

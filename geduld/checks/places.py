@@ -9,9 +9,10 @@ from functools import lru_cache
 import numpy as np
 
 from geduld.binding import terms
-from geduld.run.record.record import Event, Poses, Record, Signal
+from geduld.run.record.record import Event, Poses, Record
 from geduld.worlds.floor.model import Floor, Shape, edges
 from geduld.worlds.floor.reader import floor_from_text
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats
 
 

@@ -18,9 +18,10 @@ from geduld.checks.conditions import Condition
 from geduld.checks.courses import Course, from_zero, on_one_axis, taken
 from geduld.checks.places import not_there, where
 from geduld.language.quantities import TEXT, TRUTH, show
-from geduld.run.record.record import Record, Signal
+from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
 from geduld.run.search.corners import corners
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Ticks, derived
 
 # Courses that go on being kept with the readings of a trace: so many, and so many instants of theirs together.

@@ -11,7 +11,7 @@ from pathlib import Path
 from geduld.checks.judge import judge_all
 from geduld.cli.files import program_bytes, wordbooks, write
 from geduld.cli.printing import DONE, PROGRAM_ERRORS
-from geduld.errors import InputError, Place
+from geduld.errors import InputError
 from geduld.grading.exercise import Exercise, good_checks, read_exercise
 from geduld.grading.folders import marks_csv, marks_json, points_of, read_hand_ins, read_received
 from geduld.grading.kept import KeptMarks
@@ -19,6 +19,7 @@ from geduld.grading.proofreading import prove as proofread
 from geduld.grading.resume import grade_with
 from geduld.grading.roster import Result, results_csv
 from geduld.language.quantities import show
+from geduld.rig.values import Values
 from geduld.run.record.as_json import record_from_text
 from geduld.run.record.record import Record
 
@@ -101,10 +102,4 @@ def _exercise(options: argparse.Namespace) -> Exercise:
 
 
 def _record(path: Path) -> Record:
-    try:
-        return record_from_text(path.read_bytes())
-    except OSError as problem:
-        message = f"The record cannot be opened: {problem.strerror}."
-        raise InputError("cannot-open", message, place=Place(str(path))) from None
-    except InputError as problem:
-        raise problem.in_file(path.name) from None
+    return Values(InputError, "record").file(path, record_from_text)

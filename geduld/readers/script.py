@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
-from functools import cached_property
 
 from geduld.binding.terms import Threshold
 from geduld.hints.scripts import WaitingLoop, script_hints
@@ -11,14 +11,14 @@ from geduld.language.messages import Hint, Span, error, listed, ordered
 from geduld.language.source import decode, split_lines
 from geduld.readers.files import SourceFile, begins_unclear, files_in, may_begin, why_no_program
 from geduld.rig.model import Rig
-from geduld.run.program.compiler import Compiled
+from geduld.run.program.program import CompiledTwice
 from geduld.run.record.record import Record
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.bound import BoundBook
 from geduld.worlds.trace import Trace
 
 
-class ScriptProgram:
+class ScriptProgram(CompiledTwice):
     """A text in `language`, with the wordbooks of its class for that language, on a rig. `first` is the number of the
     first value that the words may keep; `found` is all that is known to be wrong.
     """
@@ -53,27 +53,14 @@ class ScriptProgram:
         return script_hints(self.text, self.rig, seen, record, self.thresholds, self.waiting_loops)
 
     @property
+    @abstractmethod
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
-        raise NotImplementedError
 
     @property
+    @abstractmethod
     def waiting_loops(self) -> tuple[WaitingLoop, ...]:
         """The loops in it whose end is asked of readings."""
-        raise NotImplementedError
-
-    @cached_property
-    def recorded(self) -> Compiled:
-        """Compiled for recordings."""
-        return self._compiled(False)
-
-    @cached_property
-    def feedback(self) -> Compiled:
-        """Compiled for worlds in which what it does changes what it reads."""
-        return self._compiled(True)
-
-    def _compiled(self, closed: bool) -> Compiled:
-        raise NotImplementedError
 
 
 def _no_beginning(text: str, files: Sequence[SourceFile]) -> Iterator[Hint]:

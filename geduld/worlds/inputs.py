@@ -12,10 +12,11 @@ from typing import Any
 
 import numpy as np
 
-from geduld.errors import Place, TraceError
+from geduld.errors import TraceError
 from geduld.language.messages import listed, nearest
 from geduld.language.quantities import LENGTH, TEXT, TRUTH, text_code, unit_from_text
 from geduld.rig.model import Rig
+from geduld.rig.values import Values
 from geduld.worlds.trace import Floats, Ticks, Trace
 from geduld.worlds.trace_csv import (
     HEADING,
@@ -92,15 +93,7 @@ class Inputs:
 
 def read_inputs(path: Path, rig: Rig, things: Sequence[str] = ()) -> Inputs:
     """The inputs in a CSV file. Raises TraceError with file, row and column."""
-    try:
-        data = path.read_bytes()
-    except OSError as problem:
-        message = f"The inputs cannot be opened: {problem.strerror}."
-        raise TraceError("cannot-open", message, place=Place(str(path))) from None
-    try:
-        return inputs_from_csv(data, rig, things)
-    except TraceError as problem:
-        raise problem.in_file(path.name) from None
+    return Values(TraceError, "inputs").file(path, lambda data: inputs_from_csv(data, rig, things))
 
 
 def inputs_from_csv(data: bytes, rig: Rig, things: Sequence[str] = ()) -> Inputs:

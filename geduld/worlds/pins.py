@@ -3,30 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
 
 from geduld.language.quantities import RATIO, TRUTH
 from geduld.rig.model import Driver, Rig
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks
 
 # The longest time from one rise to the next of a line that is switched quickly to have a share of the power.
 LONGEST_PERIOD_US = 25_000
 _SIGNS = {"forward": 1.0, "backward": -1.0, "brake": 0.0, "coast": 0.0}
-
-
-@dataclass(frozen=True)
-class Steps:
-    """A value that holds from instant to instant: n rising ticks, and n values."""
-
-    times: Ticks
-    values: Floats
-
-    def at(self, ticks: Ticks) -> Floats:
-        """Its values at some ticks; absent (NaN) before its first one."""
-        places = np.searchsorted(self.times, ticks, "right") - 1
-        return np.where(places < 0, np.nan, self.values[np.maximum(places, 0)])
 
 
 def known_lines(rig: Rig) -> list[str]:
@@ -36,13 +23,13 @@ def known_lines(rig: Rig) -> list[str]:
     return list(dict.fromkeys([*driven, *ports]))
 
 
-def channels_of_lines(levels: Mapping[str, Steps], shares: Mapping[str, Steps], rig: Rig) -> dict[str, Steps]:
+def channels_of_lines(levels: Mapping[str, Signal], shares: Mapping[str, Signal], rig: Rig) -> dict[str, Signal]:
     """What the recorded lines say of the parts: outputs in %, contacts as 0 or 1.
 
     `levels` are lines that are low (0) or high (1), `shares` lines whose share of time at high is known, in %. A line
     of a driver that was not recorded is low.
     """
-    found: dict[str, Steps] = {}
+    found: dict[str, Signal] = {}
     for driver in rig.drivers:
         if any(line in levels or line in shares for line in driver.lines.values()):
             found[driver.motor] = _driven(driver, levels, shares)
@@ -57,13 +44,13 @@ def channels_of_lines(levels: Mapping[str, Steps], shares: Mapping[str, Steps], 
     return found
 
 
-def _driven(driver: Driver, levels: Mapping[str, Steps], shares: Mapping[str, Steps]) -> Steps:
+def _driven(driver: Driver, levels: Mapping[str, Signal], shares: Mapping[str, Signal]) -> Signal:
     """The power of a motor, from the lines of its driver."""
-    known: dict[str, Steps] = {}
+    known: dict[str, Signal] = {}
     for role, line in driver.lines.items():
         level = levels.get(line)
         if level is not None:
-            known[line] = share_of(level) if role == driver.duty else Steps(level.times, level.values * 100)
+            known[line] = share_of(level) if role == driver.duty else Signal(level.times, level.values * 100)
         elif line in shares:
             known[line] = shares[line]
     times = np.unique(np.concatenate([steps.times for steps in known.values()]))
@@ -76,14 +63,14 @@ def _driven(driver: Driver, levels: Mapping[str, Steps], shares: Mapping[str, St
     return changes_of(times, np.array(powers)[which.reshape(-1)])
 
 
-def changes_of(times: Ticks, values: Floats) -> Steps:
+def changes_of(times: Ticks, values: Floats) -> Signal:
     """A value's first instant and those at which it changes."""
     new = np.ones(len(values), np.bool_)
     new[1:] = values[1:] != values[:-1]
-    return Steps(times[new], values[new])
+    return Signal(times[new], values[new])
 
 
-def share_of(level: Steps) -> Steps:
+def share_of(level: Signal) -> Signal:
     """The share of time at high, in %, of a line that is switched between low and high.
 
     From one rise to the next, if that comes within LONGEST_PERIOD_US, it is the share of that time at which the line
@@ -93,7 +80,7 @@ def share_of(level: Steps) -> Steps:
     plain = changes_of(level.times, (np.nan_to_num(level.values) > 0).astype(np.float64))
     high = plain.values > 0
     if not high.any():
-        return Steps(plain.times, plain.values * 100)
+        return Signal(plain.times, plain.values * 100)
     times: list[int] = [] if high[0] else [int(plain.times[0])]
     values: list[float] = [] if high[0] else [0.0]
     rises = plain.times[high]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from geduld.errors import Place, TraceError
+from geduld.errors import TraceError
 from geduld.rig.model import Rig
+from geduld.rig.values import Values
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import MOST_TRACE_BYTES, trace_from_csv
 from geduld.worlds.vcd import is_vcd, trace_from_vcd
@@ -15,15 +16,7 @@ RECORDINGS = (".csv", ".vcd")
 
 def read_trace(path: Path, rig: Rig) -> Trace:
     """The trace in a file. Raises TraceError with file, row and column."""
-    try:
-        data = path.read_bytes()
-    except OSError as problem:
-        message = f"The trace cannot be opened: {problem.strerror}."
-        raise TraceError("cannot-open", message, place=Place(str(path))) from None
-    try:
-        return trace_from(data, rig)
-    except TraceError as problem:
-        raise problem.in_file(path.name) from None
+    return Values(TraceError, "trace").file(path, lambda data: trace_from(data, rig))
 
 
 def trace_from(data: bytes, rig: Rig) -> Trace:

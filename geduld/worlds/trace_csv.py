@@ -17,7 +17,8 @@ from geduld.language.messages import listed, nearest
 from geduld.language.quantities import RATIO, TEXT, TIME, TRUTH, Unit, text_code, unit_from_text
 from geduld.rig.model import Part, Rig
 from geduld.worlds.counting import COUNTED
-from geduld.worlds.pins import Steps, channels_of_lines, known_lines
+from geduld.worlds.pins import channels_of_lines, known_lines
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 MOST_TRACE_BYTES = 500_000_000
@@ -200,8 +201,8 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: R
     times = np.rint(seconds * 1e6).astype(np.int64)
     times_rise(times)
     channels: dict[str, Floats] = {}
-    levels: dict[str, Steps] = {}
-    shares: dict[str, Steps] = {}
+    levels: dict[str, Signal] = {}
+    shares: dict[str, Signal] = {}
     for number, (name, channel_unit, part) in enumerate(columns[1:], 1):
         values = np.ascontiguousarray(table[:, number])
         if np.isinf(values).any():
@@ -222,7 +223,7 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: R
             channels[f"{name}.messages"] = arrivals(values)
             values = _held(values)
         if part is None:
-            (levels if channel_unit is None else shares)[name.removeprefix(LINE)] = Steps(times, values)
+            (levels if channel_unit is None else shares)[name.removeprefix(LINE)] = Signal(times, values)
         else:
             channels[name] = values
     for name, steps in channels_of_lines(levels, shares, rig).items():

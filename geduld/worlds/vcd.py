@@ -11,7 +11,8 @@ from geduld.errors import TraceError
 from geduld.language.messages import listed
 from geduld.language.quantities import TEXT, TRUTH
 from geduld.rig.model import Rig
-from geduld.worlds.pins import Steps, changes_of, channels_of_lines, known_lines
+from geduld.worlds.pins import changes_of, channels_of_lines, known_lines
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS, row_place, times_in_reach
 
@@ -45,8 +46,8 @@ def trace_from_vcd(data: bytes, rig: Rig) -> Trace:
         raise TraceError("not-vcd", "This dump has no $enddefinitions.", "Export it again.", row_place(1))
     scale, meanings = _head(head, rig)
     changes, end = _changes(body.partition(b"$end")[2], head.count(b"\n") + 1, set(meanings))
-    levels: dict[str, Steps] = {}
-    channels: dict[str, Steps] = {}
+    levels: dict[str, Signal] = {}
+    channels: dict[str, Signal] = {}
     for code, (ticks, values) in changes.items():
         meaning = meanings[code]
         steps = _at_ticks(ticks, values, scale)
@@ -57,7 +58,7 @@ def trace_from_vcd(data: bytes, rig: Rig) -> Trace:
             if part.dimension == TRUTH and not np.isin(steps.values[~np.isnan(steps.values)], (0, 1)).all():
                 message = f'"{meaning.name}" is a contact, and the dump has other values than 0 and 1 for it.'
                 raise TraceError("bad-contact", message, "Record it as a line.", row_place(1))
-            channels[meaning.name] = Steps(steps.times, part.unit.to_base(1.0) * steps.values) if part.unit else steps
+            channels[meaning.name] = Signal(steps.times, part.unit.to_base(1.0) * steps.values) if part.unit else steps
     channels |= channels_of_lines(levels, {}, rig)
     if not channels:
         raise TraceError("no-samples", "Nothing of this rig changes in the dump.", "Record its lines.", row_place(1))
@@ -70,7 +71,7 @@ def trace_from_vcd(data: bytes, rig: Rig) -> Trace:
     return Trace(times, {name: steps.at(times) for name, steps in channels.items()})
 
 
-def _at_ticks(ticks: list[int], values: list[float], scale: float) -> Steps:
+def _at_ticks(ticks: list[int], values: list[float], scale: float) -> Signal:
     """Changes in microseconds; of several within one the last one holds."""
     times = np.rint(np.array(ticks, np.float64) * (scale * 1e6)).astype(np.int64)
     last = np.append(times[1:] != times[:-1], True)

@@ -10,7 +10,8 @@ from rest_framework.exceptions import ValidationError
 
 from geduld.language.quantities import TEXT, Unit
 from geduld.rig.model import Part, Rig
-from geduld.run.record.record import Poses, Signal
+from geduld.run.record.record import Poses
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS
 

@@ -7,7 +7,8 @@ from typing import Any
 
 from geduld.rig.model import Rig
 from geduld.run.record.as_json import control_pairs
-from geduld.run.record.record import Record, Signal
+from geduld.run.record.record import Record
+from geduld.worlds.signal import Signal
 from server.shelf.lanes import lane, ride
 
 MOST_BARS = 3_000

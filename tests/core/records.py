@@ -5,7 +5,8 @@ from hypothesis import strategies as st
 
 from geduld.checks.judge import judge
 from geduld.grading.exercise import good_checks
-from geduld.run.record.record import Record, Signal, Written
+from geduld.run.record.record import Record, Written
+from geduld.worlds.signal import Signal
 from tests.glasshouse import small_rig
 
 LASTED = 30

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
-from geduld.run.record.record import Signal
+from geduld.worlds.signal import Signal
 from tests.core.records import LASTED, record, signals, steps, verdict
 
 S = 1_000_000

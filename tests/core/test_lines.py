@@ -12,8 +12,9 @@ from geduld.readers.python.program import PythonProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.record.as_json import record_to_json
 from geduld.run.runner import Runner
-from geduld.worlds.pins import Steps, share_of
+from geduld.worlds.pins import share_of
 from geduld.worlds.recording import read_trace, trace_from
+from geduld.worlds.signal import Signal
 from tests.glasshouse import DEMO, cart
 
 TABLE = [
@@ -174,15 +175,15 @@ class Recordings(unittest.TestCase):
             trace = trace_from(dump(lines), self.rig)
             self.assertEqual(set(trace.channels), {"left", "right", "nose"})
             middles = np.arange(20_000, 2_000_000, 40_000)
-            rows = {name: Steps(*map(np.array, zip(*steps, strict=True))).at(middles) for name, steps in lines.items()}
+            rows = {name: Signal(*map(np.array, zip(*steps, strict=True))).at(middles) for name, steps in lines.items()}
             for driver in self.rig.drivers:
                 wanted = []
                 for place in range(len(middles)):
                     does, duty = driver.does({name: row[place] for name, row in rows.items()})
                     wanted.append({"forward": duty, "backward": -duty}.get(does, 0))
-                found = Steps(trace.times, trace.channels[driver.motor]).at(middles)
+                found = Signal(trace.times, trace.channels[driver.motor]).at(middles)
                 np.testing.assert_allclose(found, wanted, atol=1e-9)
-            np.testing.assert_array_equal(Steps(trace.times, trace.channels["nose"]).at(middles), rows[port] / 100)
+            np.testing.assert_array_equal(Signal(trace.times, trace.channels["nose"]).at(middles), rows[port] / 100)
             # the same as CSV, its shares given
             header = ["time [s]", *(f"line {n} [%]" if n in "56" else f"line {n}" for n in rows)]
             cells = [
@@ -191,7 +192,7 @@ class Recordings(unittest.TestCase):
             text = "\n".join(",".join(map(str, row)) for row in [header, *cells])
             told = trace_from(text.encode(), self.rig)
             for name, values in told.channels.items():
-                np.testing.assert_allclose(values, Steps(trace.times, trace.channels[name]).at(middles), atol=1e-9)
+                np.testing.assert_allclose(values, Signal(trace.times, trace.channels[name]).at(middles), atol=1e-9)
 
     def test_a_program_judged_on_its_recorded_pins_did_what_it_commanded(self):
         trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())
@@ -201,7 +202,7 @@ class Recordings(unittest.TestCase):
         for name in ("left", "right"):
             command = record.commands[name]
             for tick, end, value in zip(command.times, [*command.times[1:], 500_000], command.values, strict=True):
-                found = Steps(held.times, held.channels[name]).at(np.array([(tick + end) // 2]))[0]
+                found = Signal(held.times, held.channels[name]).at(np.array([(tick + end) // 2]))[0]
                 self.assertAlmostEqual(found, value, delta=0.5)
 
     def test_a_switched_line_has_a_share(self):
@@ -214,7 +215,7 @@ class Recordings(unittest.TestCase):
         ]
         for seconds, levels, wanted in table:
             ticks = np.rint(np.array(seconds) * 1e6).astype(np.int64)
-            found = share_of(Steps(ticks, np.array(levels, np.float64)))
+            found = share_of(Signal(ticks, np.array(levels, np.float64)))
             with self.subTest(wanted=wanted):
                 self.assertEqual(list(zip(found.times.tolist(), found.values.tolist(), strict=True)), wanted)
 

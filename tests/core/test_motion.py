@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from geduld.rig.reader import rig_from_json
 from geduld.run.record.positions import positions
-from geduld.run.record.record import Signal
 from geduld.run.search.travel import NEVER, modelled
+from geduld.worlds.signal import Signal
 from tests.glasshouse import small_rig
 
 END = 4_000_000

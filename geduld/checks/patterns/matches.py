@@ -19,7 +19,7 @@ from geduld.language.expressions import arithmetic
 from geduld.language.messages import Problem, error
 from geduld.language.quantities import TRUTH, show
 from geduld.language.tree import Expression
-from geduld.run.record.record import Signal
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks
 
 _EXAMPLE = "Write for example: left matches reference.left within 5 %, shifted by at most 150 ms"

@@ -13,9 +13,10 @@ from geduld.run.feedback.world import FeedbackWorld
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.run import Run
 from geduld.run.record.positions import positions
-from geduld.run.record.record import Event, Poses, Readings, Signal
+from geduld.run.record.record import Event, Poses, Readings
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.retraced import Retraced
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 
 

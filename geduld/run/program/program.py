@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Protocol
@@ -66,12 +67,8 @@ class Program(Runnable, Protocol):
         """What a run of it shows about it; `seen` is what it could see."""
 
 
-class BoundProgram:
-    """A bound plan as what can be run. Raises ValueError when a plan with errors is to be run."""
-
-    def __init__(self, bound: Bound, rig: Rig) -> None:
-        self.bound = bound
-        self.rig = rig
+class CompiledTwice(ABC):
+    """What is compiled for either kind of world when it is first run there."""
 
     @cached_property
     def recorded(self) -> Compiled:
@@ -82,6 +79,18 @@ class BoundProgram:
     def feedback(self) -> Compiled:
         """Compiled for worlds in which what it does changes what it reads."""
         return self._compiled(True)
+
+    @abstractmethod
+    def _compiled(self, closed: bool) -> Compiled:
+        """Compiled for recordings, or for worlds that answer (`closed`)."""
+
+
+class BoundProgram(CompiledTwice):
+    """A bound plan as what can be run. Raises ValueError when a plan with errors is to be run."""
+
+    def __init__(self, bound: Bound, rig: Rig) -> None:
+        self.bound = bound
+        self.rig = rig
 
     def _compiled(self, closed: bool) -> Compiled:
         if not self.bound.good:

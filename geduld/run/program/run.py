@@ -13,7 +13,8 @@ from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.functions import Finished, StepsExhausted, Stuck
 from geduld.run.program.requests import POWER
 from geduld.run.record.journal import EventsExhausted, Journal
-from geduld.run.record.record import Bar, Event, Poses, Readings, Record, Signal
+from geduld.run.record.record import Bar, Event, Poses, Readings, Record
+from geduld.worlds.signal import Signal
 
 ENGINE = "geduld 0.1.0"
 LEAST_STEPS, MOST_STEPS = 15_000_000, 20_000_000

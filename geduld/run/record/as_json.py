@@ -13,7 +13,8 @@ from geduld.errors import GeduldError, Place, RecordError
 from geduld.language.quantities import TEXT, text_code
 from geduld.rig.model import Part, Rig
 from geduld.rig.reader import rig_from_json
-from geduld.run.record.record import Bar, Event, Poses, Record, Signal, Written
+from geduld.run.record.record import Bar, Event, Poses, Record, Written
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks
 
 FORMAT = "record/1"

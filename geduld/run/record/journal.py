@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 import numpy as np
 
 from geduld.rig.model import Rig
-from geduld.run.record.record import Bar, Event, Signal
+from geduld.run.record.record import Bar, Event
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks
 
 LEAST_EVENTS = 10_000

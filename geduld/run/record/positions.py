@@ -9,7 +9,7 @@ import numpy as np
 
 from geduld.rig.model import Part, Rig
 from geduld.rig.physics import Positioner
-from geduld.run.record.record import Signal
+from geduld.worlds.signal import Signal
 
 MOST_POINTS = 100_000
 

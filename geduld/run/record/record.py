@@ -9,22 +9,9 @@ from typing import Any, Protocol
 
 import numpy as np
 
-from geduld.language.nodes import node
 from geduld.rig.model import Rig
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks, Trace
-
-
-@node
-class Signal:
-    """Values that hold from their instant until the next. `times` in ticks (us), `values` in base units."""
-
-    times: Ticks
-    values: Floats
-
-    def at(self, ticks: Ticks) -> Floats:
-        """The values that hold at these instants; NaN before the first."""
-        index = np.searchsorted(self.times, ticks, "right") - 1
-        return np.where(index < 0, np.nan, self.values[np.maximum(index, 0)])
 
 
 class Readings(Mapping[str, Signal]):

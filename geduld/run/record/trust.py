@@ -12,7 +12,7 @@ from collections.abc import Mapping
 import numpy as np
 
 from geduld.rig.model import Part, Rig
-from geduld.run.record.record import Signal
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 
 SMALL_DIFFERENCE = 5.0

@@ -10,11 +10,12 @@ from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled, Lane
 from geduld.run.program.requests import AWAIT, OVER, POLL, Request
 from geduld.run.program.run import Run
-from geduld.run.record.record import Readings, Signal
+from geduld.run.record.record import Readings
 from geduld.run.record.trust import trust_horizons
 from geduld.run.recorded.lanes import Lanes
 from geduld.run.recorded.polling import Polling
 from geduld.run.recorded.waits import Waits
+from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 
 MOST_SHOWN = 4  # lengths of runs whose readings a trace keeps
