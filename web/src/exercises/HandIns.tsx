@@ -32,8 +32,7 @@ export function HandIns({ exercise, onFolder }: { exercise: Exercise; onFolder: 
         </UploadButton>
       </div>
       <p className="text-[13px] text-soft">
-        One file a student: .geduld, .py, .c or .cpp, or a recorded run as .csv or .vcd; a .zip where a program has several files. Its name is the student. In a folder of the
-        class, each file or folder is a student.
+        A file, folder or .zip a student, under the student’s name. Programs: .geduld, .py, .c, .cpp. Recorded runs: .csv, .vcd.
       </p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {handIns.map((item) => (
