@@ -220,13 +220,15 @@ class Expressions:
             if "ll" not in suffix:
                 kinds = [self.int, types.LONG, types.LONG_LONG] if "l" not in suffix else [types.LONG, types.LONG_LONG]
             decimal = digits.isdigit() and not octal
-            every: list[Int] = []
             for kind in kinds:
-                other = Int(kind.bits, False, kind.rank)
-                every += [other] if "u" in suffix else [kind] if decimal else [kind, other]
-            for kind in every:
-                if kind.least <= value <= kind.greatest:
-                    return Value(_shown(value), kind, value)
+                if decimal and "u" not in suffix:
+                    fitting = [kind]
+                else:
+                    unsigned = Int(kind.bits, False, kind.rank)
+                    fitting = [unsigned] if "u" in suffix else [kind, unsigned]
+                for one in fitting:
+                    if one.least <= value <= one.greatest:
+                        return Value(_shown(value), one, value)
             message = f"{text} is larger than any whole number."
             raise Problem(error("too-large", span_of(node), message, "Write a smaller number."))
         match = _POINT.fullmatch(text)

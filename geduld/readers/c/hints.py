@@ -257,7 +257,7 @@ class CHints:
         test, body = node.child_by_field_name("condition"), node.child_by_field_name("body")
         if test is None or body is None or self.timing.watched:
             return
-        asked = [item for item in walk(test) if item.type not in ("(", ")")]
+        asked = list(walk(test))
         if any(item.type in ("call_expression", "subscript_expression", "field_expression", "update_expression",
                              "assignment_expression", "pointer_expression") for item in asked):  # fmt: skip
             return

@@ -84,7 +84,15 @@ def part(node: Node, name: str) -> Node:
 
 
 def walk(node: Node) -> Iterator[Node]:
-    """A node and all in it, in the order of the text."""
+    """A node and all in it that has a name in the grammar, in the order of the text: no brackets, signs or keywords."""
+    waiting = [node]
+    while waiting:
+        item = waiting.pop()
+        yield item
+        waiting += reversed(item.named_children)
+
+
+def _every_node(node: Node) -> Iterator[Node]:
     waiting = [node]
     while waiting:
         item = waiting.pop()
@@ -98,7 +106,7 @@ def depth_of(node: Node) -> int:
     while waiting:
         item, depth = waiting.pop()
         deepest = max(deepest, depth)
-        waiting += [(child, depth + 1) for child in item.children]
+        waiting += [(child, depth + 1) for child in item.named_children]
     return deepest
 
 
@@ -109,7 +117,7 @@ def syntax_errors(tree: Tree, text: str) -> list[Hint]:
     found: list[Hint] = []
     lines = text.split("\n")
     seen: set[int] = set()
-    for node in walk(tree.root_node):
+    for node in _every_node(tree.root_node):
         if len(found) >= MOST_ERRORS:
             break
         if node.is_missing:
