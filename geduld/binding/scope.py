@@ -9,7 +9,7 @@ from functools import partial
 from typing import TypeVar
 
 from geduld.binding import terms
-from geduld.binding.asked_by_checks import only_in_a_check, placed, referred
+from geduld.binding.asked_by_checks import controlled, keeps, only_in_a_check, placed, referred, still, told
 from geduld.binding.dimensions import remedy_for, without_unit
 from geduld.language import tree
 from geduld.language.cursor import unknown_unit
@@ -27,7 +27,7 @@ from geduld.language.quantities import (
     text_code,
     unit_from_text,
 )
-from geduld.language.words import FUNCTIONS, JUST, POSE, STATES
+from geduld.language.words import CONTROLS, FUNCTIONS, JUST, POSE, STATES
 from geduld.rig.kinds import ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR
 from geduld.rig.model import Part, Rig
 
@@ -185,11 +185,22 @@ class Scope:
                 return terms.Junction("or" if self._goes_round(low, high) else "and", low, high)
             case tree.Near():
                 return self._near(expression)
-            case tree.Follows() | tree.Within() | tree.Inside() | tree.Towards():
-                if not self.reads_outputs:
-                    raise only_in_a_check(expression)
-                return self._near(expression) if isinstance(expression, tree.Follows) else placed(self, expression)
+            case tree.Follows() | tree.Within() | tree.Inside() | tree.Towards() | tree.Keeps() | tree.Told():
+                return self._asked_by_a_check(expression)
         raise TypeError(f"not an expression: {expression!r}")
+
+    def _asked_by_a_check(self, expression: tree.Expression) -> terms.Term:
+        if not self.reads_outputs:
+            raise only_in_a_check(expression)
+        match expression:
+            case tree.Follows():
+                return self._near(expression)
+            case tree.Keeps():
+                return keeps(self, expression)
+            case tree.Told():
+                return told(expression)
+        assert isinstance(expression, tree.Within | tree.Inside | tree.Towards)
+        return placed(self, expression)
 
     def _number(self, expression: tree.Expression) -> terms.Term:
         """A term that is a number, not a yes or no."""
@@ -228,6 +239,8 @@ class Scope:
             return terms.Const(sizes[word], dimension=LENGTH)
         if word in self.rig.channels:
             return self._property(self.rig.channels[word])
+        if self.reads_outputs and word in ("still", "finished"):
+            return still(self.rig, name.span) if word == "still" else told(tree.Told("finished", ""))
         part = self.rig.parts.get(word.partition(".")[0])
         if part is not None:
             return self._raw(part, word, name.span)
@@ -405,6 +418,10 @@ class Scope:
         return terms.Function(call.function, tuple(values), dimension=values[0].dimension)
 
     def _is(self, expression: tree.Is) -> terms.Term:
+        if expression.state in CONTROLS:
+            if not self.reads_outputs:
+                raise only_in_a_check(expression)
+            return controlled(self, expression)
         term = self.term(expression.value)
         if expression.state == "absent":
             if not isinstance(term, terms.Reading):

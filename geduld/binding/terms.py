@@ -101,6 +101,20 @@ class Pose(Term):
 
 
 @node
+class Told(Term):
+    """What a record tells of a run besides its readings and commands. Only checks ask for it.
+
+    `what` is `control` (how the motor `name` is controlled: a code of `run.program.requests`), `turning` or `rolling`
+    (how fast it really turns, in deg/s, or its wheel rolls, in cm/s); and as 1 or 0: `sent` or `noted` (at the instant
+    of the text `name`), `finished` (from the program's end on; with the text `name` where it is not empty), or `line`
+    (while the line `name` waits).
+    """
+
+    what: str
+    name: str = ""
+
+
+@node
 class Reference(Term):
     """What a reading, an output or the pose is in the reference behaviour's run. Only checks ask for it."""
 

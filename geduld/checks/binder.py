@@ -5,8 +5,10 @@ from __future__ import annotations
 from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck, BoundChecks
+from geduld.checks.lengths import bind_length
 from geduld.checks.pattern import tolerance_of
 from geduld.checks.patterns import PATTERNS
+from geduld.checks.phases import bind_phases
 from geduld.checks.sheet import Check, CheckSheet
 from geduld.language.messages import Hint, Problem, error
 from geduld.language.quantities import TIME, microseconds
@@ -54,6 +56,9 @@ def _bind(check: Check, scope: Scope) -> BoundCheck:
         check.private,
         _fading(check, scope),
         sentence.span.line,
+        sentence.options,
+        None if sentence.length is None else bind_length(sentence.length, scope),
+        bind_phases(sentence.phases, conditions, scope) if sentence.phases else (),
     )
 
 

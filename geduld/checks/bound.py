@@ -7,6 +7,8 @@ from functools import cached_property
 
 from geduld.binding import terms
 from geduld.checks.conditions import Condition, condition
+from geduld.checks.lengths import BoundLength
+from geduld.checks.phases import BoundPhase
 from geduld.language.messages import Hint
 
 
@@ -15,8 +17,8 @@ class BoundCheck:
     """A check that can be judged.
 
     `conditions` are the truths of the sentence in its order (for `matches` two values), with their `words` as written.
-    `times` are in ticks; `tolerance` is in base units. `bound`, `count` and `name` are as in `sheet.Sentence`, `over`
-    and `private` as in `sheet.Check`; `fading` is the miss at which no points are left, and its unit.
+    `times` are in ticks; `tolerance` is in base units. `bound`, `count`, `name` and `options` are as in `sheet.Sentence`,
+    `over` and `private` as in `sheet.Check`; `fading` is the miss at which no points are left, and its unit.
     """
 
     title: str
@@ -33,6 +35,9 @@ class BoundCheck:
     private: bool
     fading: tuple[float, str] | None
     line: int
+    options: tuple[str, ...] = ()
+    length: BoundLength | None = None
+    phases: tuple[BoundPhase, ...] = ()
 
     @cached_property
     def looks(self) -> tuple[Condition, ...]:

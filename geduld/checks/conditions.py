@@ -11,7 +11,7 @@ from geduld.binding import terms
 from geduld.language.quantities import TEXT, TRUTH
 from geduld.run.search.columns import Lookup, evaluator
 
-LEAVES = (terms.Reading, terms.Output, terms.Pose, terms.Reference)
+LEAVES = (terms.Reading, terms.Output, terms.Pose, terms.Told, terms.Reference)
 Evaluate = Callable[[Lookup], Any]
 
 
@@ -54,7 +54,7 @@ def condition(term: terms.Term) -> Condition:
         term,
         tuple(leaves),
         tuple(item for item in items if isinstance(item, terms.Compare)),
-        tuple(item for item in items if isinstance(item, terms.Pose | terms.Reference)),
+        tuple(item for item in items if isinstance(item, terms.Pose | terms.Told | terms.Reference)),
         tuple(map(condition, _parts(term))),
         tuple(map(evaluator, _sides(term))),
         _unit(term),

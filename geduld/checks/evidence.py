@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from geduld.checks.verdicts import NOT_CERTAIN, Finding, Window
+from geduld.checks.verdicts import NOT_CERTAIN, OPEN, Finding, Window
 from geduld.language.quantities import show
 
 
@@ -33,6 +33,6 @@ def uncertain(start: int, stop: int, horizon: int, at: int) -> Finding:
     return Finding(Window(start, stop, NOT_CERTAIN), math.inf, "", at, because)
 
 
-def cut_short(start: int, lasted: int, because: str | Callable[[], str]) -> Finding:
+def cut_short(start: int, lasted: int, because: str | Callable[[], str], label: str = "") -> Finding:
     """The run ended before it was decided."""
-    return Finding(Window(start, lasted, NOT_CERTAIN), math.inf, "", start, because)
+    return Finding(Window(start, lasted, OPEN, label), math.inf, "", start, because)

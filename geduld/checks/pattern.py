@@ -12,11 +12,12 @@ from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
-from geduld.checks.sheet import Sentence
+from geduld.checks.sheet import Check, Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
 from geduld.language.cursor import Cursor
-from geduld.language.formatter import expression_text
+from geduld.language.formatter import Printer, expression_text
+from geduld.language.lexer import Line
 from geduld.language.messages import Problem, error
 from geduld.language.quantities import LENGTH
 from geduld.language.tree import Expression
@@ -50,7 +51,8 @@ class Pattern(ABC):
 
     `start` are the words that it begins with, `behind` those that come behind a first condition or value. `words` are
     those of its words that the notation does not have otherwise. `all_or_none`: one failure fails the whole; else it is
-    worth the share of the times that passed. `about_program`: it asks the program's text, not what it did.
+    worth the share of the times that passed. `block`: it stands on several lines. `about_program`: it asks the program's
+    text, not what it did.
     """
 
     kind: ClassVar[str]
@@ -59,11 +61,21 @@ class Pattern(ABC):
     behind: ClassVar[tuple[str, ...]] = ()
     forms: ClassVar[tuple[Form, ...]] = ()
     all_or_none: ClassVar[bool] = False
+    block: ClassVar[bool] = False
     about_program: ClassVar[bool] = False
 
     @abstractmethod
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """The sentence behind its first words; `first` is what stood in front of `behind`. Raises Problem."""
+
+    def read_block(self, cursor: Cursor, lines: list[Line]) -> Sentence:
+        """A sentence of several lines, of which the first one's first words are read. Raises Problem."""
+        raise NotImplementedError(self.kind)
+
+    def write(self, out: Printer, check: Check) -> None:
+        """The sentence of a check in its standard form, with its comments."""
+        out.line(1, self.written(check.sentence), check.sentence_before, check.sentence_comment)
+        out.comments(1, check.sentence_trailing)
 
     @abstractmethod
     def written(self, sentence: Sentence) -> str:
@@ -89,14 +101,19 @@ class OverTime(Pattern):
     ) -> tuple[Findings, str]:
         """How every occurrence went, where the run and the reference's can tell."""
         timeline = Timeline(record, check.looks, reference)
-        if timeline.unknown:
-            return Findings.of([]), timeline.unknown
+        unknown = timeline.unknown or self.untold(check, record)
+        if unknown:
+            return Findings.of([]), unknown
         found = self.judge(check, timeline)
         return found, "" if found.windows else self.nothing(check)
 
     @abstractmethod
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """How every occurrence went."""
+
+    def untold(self, check: BoundCheck, record: Record) -> str:
+        """Why the run cannot tell what the sentence asks besides its conditions; empty when it can."""
+        return ""
 
     def nothing(self, check: BoundCheck) -> str:
         """The sentence for when there was no occurrence."""

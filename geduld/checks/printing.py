@@ -18,9 +18,6 @@ def format_checks(sheet: CheckSheet) -> str:
         private = ", private" if check.private else ""
         over += f", fading over {expression_text(check.fading)}" if check.fading else ""
         out.line(0, f'check "{check.title}", {check.points} {word}{over}{private}:', check.before, check.comment)
-        out.line(
-            1, PATTERNS[check.sentence.kind].written(check.sentence), check.sentence_before, check.sentence_comment
-        )
-        out.comments(1, check.sentence_trailing)
+        PATTERNS[check.sentence.kind].write(out, check)
     out.comments(0, sheet.trailing)
     return out.text()

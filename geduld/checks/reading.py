@@ -66,17 +66,16 @@ def _check(line: Line) -> Check:
     cursor.expect(":", "at the end of the line", _EXAMPLE)
     cursor.expect_end()
     span = line.tokens[0].span.to(line.tokens[-1].span)
-    if len(line.children) != 1 or line.children[0].children:
-        message = "A check has one sentence under it." if line.children else "This check has no sentence under it."
-        raise Problem(error("check-sentence", span, message, _EXAMPLE_OF_ONE))
-    sentence = line.children[0]
+    if not line.children:
+        raise Problem(error("check-sentence", span, "This check has no sentence under it.", _EXAMPLE_OF_ONE))
+    sentence, last = line.children[0], line.children[-1]
     return Check(
         title.text[1:-1],
         points.text,
-        _sentence(sentence),
+        _sentence(line.children, span),
         sentence.before,
         sentence.comment,
-        sentence.trailing,
+        last.trailing if not last.children else (),
         over,
         private,
         fading,
@@ -105,10 +104,14 @@ def _options(cursor: Cursor) -> tuple[str, bool, Expression | None]:
     return over, private, fading
 
 
-def _sentence(line: Line) -> Sentence:
-    cursor = Cursor(line)
+def _sentence(lines: list[Line], check: Span) -> Sentence:
+    cursor = Cursor(lines[0])
     start = cursor.token.span
     found = _begun(cursor)
+    if found is not None and found.block:
+        return replace(found.read_block(cursor, lines), span=start.to(lines[0].tokens[-1].span))
+    if len(lines) != 1 or lines[0].children:
+        raise Problem(error("check-sentence", check, "A check has one sentence under it.", _EXAMPLE_OF_ONE))
     if found is not None:
         sentence = found.read(cursor, None)
     else:

@@ -7,10 +7,47 @@ from geduld.language.tree import Expression, Let, Node, Step
 
 
 @node
+class Length(Node):
+    """How long a stretch is: `2 s +- 0.1 s`, `at least 30 cm`, `at most 90 deg of left`, `to the end of the run`.
+
+    `form` is `about`, `at least`, `at most` or `to the end`; without `of` a way or an angle is the robot's own.
+    """
+
+    form: str
+    amount: Expression | None = None
+    tolerance: Expression | None = None
+    of: str = ""
+
+
+@node
+class Phase(Node):
+    """One phase of a figure: a condition, and how long it holds where that is said."""
+
+    condition: Expression
+    length: Length | None
+    before: tuple[str, ...] = ()
+    comment: str = ""
+
+
+@node
+class Turns(Node):
+    """`in turn [, N times] [, gaps up to T] [, anything between]:` and its phases, each behind the one before."""
+
+    times: str
+    gap: Expression | None
+    anything: bool
+    phases: tuple[Phase | Turns, ...]
+    before: tuple[str, ...] = ()
+    comment: str = ""
+    trailing: tuple[str, ...] = ()
+
+
+@node
 class Sentence(Node):
     """The sentence of a check, by its kind: the file of that pattern says what it uses of the rest, and for what.
 
-    Expressions and counts are as written; `bound` is `at least`, `at most`, or empty for exactly.
+    Expressions and counts are as written; `bound` is `at least`, `at most`, or empty for exactly; `options` are words
+    of the pattern that may stand or not, those with a time in the order of `times`.
     """
 
     kind: str
@@ -20,6 +57,9 @@ class Sentence(Node):
     bound: str = ""
     count: str = ""
     name: str = ""
+    options: tuple[str, ...] = ()
+    length: Length | None = None
+    phases: tuple[Phase | Turns, ...] = ()
 
 
 @node

@@ -17,6 +17,7 @@ from geduld.binding import terms
 from geduld.checks.conditions import Condition
 from geduld.checks.courses import Course, from_zero, on_one_axis, taken
 from geduld.checks.places import not_there, where
+from geduld.checks.told import not_told, told
 from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
@@ -164,6 +165,8 @@ class Timeline:
         inner = leaf.inner if isinstance(leaf, terms.Reference) else leaf
         if math.isnan(value):
             return "absent"
+        if isinstance(inner, terms.Told):
+            return _shown_as_told(inner, value)
         if isinstance(inner, terms.Pose):
             return show(value, inner.dimension.unit, 1)
         part = self.record.rig.channels[inner.part]  # type: ignore[attr-defined]
@@ -178,9 +181,9 @@ class Timeline:
     def signal(self, leaf: terms.Term) -> Signal:
         """A reading, an output, the pose, or one of them in the reference's run."""
         record, leaf = self._whose(leaf)
-        if isinstance(leaf, terms.Pose):
+        if isinstance(leaf, terms.Pose | terms.Told):
             if leaf not in record.kept:
-                record.kept[leaf] = where(leaf, record)
+                record.kept[leaf] = where(leaf, record) if isinstance(leaf, terms.Pose) else told(leaf, record)
             found: Signal = record.kept[leaf]
             return found
         name = leaf.part  # type: ignore[attr-defined]
@@ -226,6 +229,8 @@ _ABSENT = Signal(np.zeros(1, np.int64), np.full(1, np.nan))
 def _trusted_until(record: Record, leaf: terms.Term, never: int) -> int:
     if isinstance(leaf, terms.Pose):
         return never
+    if isinstance(leaf, terms.Told):
+        return record.trust.get(f"{leaf.name}.angle", never)
     sources = {leaf.part, *_sources(leaf.part)}  # type: ignore[attr-defined]
     return min((tick for name, tick in record.trust.items() if name in sources), default=never)
 
@@ -248,7 +253,17 @@ def _sources(name: str) -> tuple[str, str]:
     return part, f"{part}.angle"
 
 
+def _shown_as_told(term: terms.Told, value: float) -> str:
+    if term.what == "control":
+        return ("driven", "keeping a speed", "braking", "coasting")[int(value)]
+    return show(value, term.dimension.unit, 1) if term.what in ("turning", "rolling") else "so" if value else "not so"
+
+
 def _called(leaf: terms.Term) -> str:
+    if isinstance(leaf, terms.Told):
+        words = {"control": leaf.name, "line": f"line {leaf.name} is waiting"}
+        words |= {"turning": f"the turning of {leaf.name}", "rolling": f"the speed of {leaf.name}"}
+        return words.get(leaf.what, f'"{leaf.what} {leaf.name}"' if leaf.name else leaf.what)
     if isinstance(leaf, terms.Reference):
         return f"the reference's {_called(leaf.inner)}"
     if isinstance(leaf, terms.Pose):
@@ -267,10 +282,13 @@ def _unknown(used: Sequence[Condition], record: Record, reference: Record | None
         if isinstance(item, terms.Reference) and reference is None:
             return "The reference behaviour was not run beside this."
         pose = item.inner if isinstance(item, terms.Reference) else item
+        said = ""
         if isinstance(pose, terms.Pose):
             said = not_there(pose, record)
-            if said:
-                return said
+        elif isinstance(pose, terms.Told):
+            said = not_told(pose, record)
+        if said:
+            return said
     return ""
 
 

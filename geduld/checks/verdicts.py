@@ -10,15 +10,22 @@ from geduld.language.nodes import node
 
 PASS, PART, FAIL = "pass", "part", "fail"
 NOT_EXERCISED, NOT_CERTAIN = "not exercised", "not certain"
+OPEN = "left open"  # of a window alone: the run ended before it was decided
 
 
 @node
 class Window:
-    """A stretch of the run in which a check was tested, in ticks, and how it went there."""
+    """A stretch of the run in which a check was tested, in ticks, and how it went there.
+
+    `label` names it where the check names its stretches; `due` is the tick at which it should have ended, where that
+    is known.
+    """
 
     start: int
     stop: int
     verdict: str
+    label: str = ""
+    due: int | None = None
 
 
 @node
@@ -39,18 +46,21 @@ class Finding:
 class Findings:
     """How all occurrences went, in their order: their windows, `told` for one of them in full by its number.
 
-    `closest` is asked when all of them passed: the number of the one with the least margin.
+    `closest` is asked when all of them passed: the number of the one with the least margin. `called` is what
+    they are in a sentence.
     """
 
     windows: list[Window]
     told: Callable[[int], Finding]
     closest: Callable[[], int]
+    called: str = "times"
 
     @classmethod
-    def of(cls, found: list[Finding]) -> Findings:
+    def of(cls, found: list[Finding], called: str = "times") -> Findings:
         """Those that are known in full."""
-        margins = [item.margin for item in found]
-        return cls([item.window for item in found], found.__getitem__, lambda: margins.index(min(margins)))
+        windows = [item.window for item in found]
+        decided = [number for number, window in enumerate(windows) if window.verdict != OPEN]
+        return cls(windows, found.__getitem__, lambda: min(decided, key=lambda number: found[number].margin), called)
 
 
 @node
@@ -83,33 +93,47 @@ class Verdict:
             "at": None if self.at is None else self.at / 1e6,
             "because": self.because,
             "windows": [
-                {"from": window.start / 1e6, "to": window.stop / 1e6, "verdict": window.verdict}
+                {
+                    "from": window.start / 1e6,
+                    "to": window.stop / 1e6,
+                    "verdict": window.verdict,
+                    "label": window.label,
+                    "due": None if window.due is None else window.due / 1e6,
+                }
                 for window in self.windows
             ],
         }
+
+    @property
+    def left_open(self) -> bool:
+        """Whether the run's end alone is why nothing was decided: a longer run would tell."""
+        return bool(self.windows) and all(window.verdict == OPEN for window in self.windows)
 
 
 def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool) -> Verdict:
     """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
 
-    `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure fail the whole.
+    What the run's end left open counts for nothing where others were decided. `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure fail the whole.
     """
     verdicts = [window.verdict for window in found.windows]
-    count, passed = len(verdicts), verdicts.count(PASS)
-    if not count:
+    if not verdicts:
         return Verdict(title, NOT_EXERCISED, 0.0, of, None, "", None, nothing, ())
+    passed, left_open = verdicts.count(PASS), verdicts.count(OPEN)
+    count = len(verdicts) - left_open
     if FAIL in verdicts:
         verdict, points = (PART, of * passed / count) if passed and not all_or_none else (FAIL, 0.0)
         worst = found.told(verdicts.index(FAIL))
-    elif passed < count:
+    elif passed < count or not count:
         verdict, points = NOT_CERTAIN, 0.0
-        worst = found.told(verdicts.index(NOT_CERTAIN))
+        worst = found.told(verdicts.index(NOT_CERTAIN if count else OPEN))
     else:
         verdict, points = PASS, of
-        worst = found.told(found.closest() if count > 1 else 0)
+        worst = found.told(found.closest() if passed > 1 else verdicts.index(PASS))
     because = worst.because if isinstance(worst.because, str) else worst.because()
     if count > 1 and not all_or_none:
-        because = f"{passed} of {count} times as wanted. {because}"
+        because = f"{passed} of {count} {found.called} as wanted. {because}"
+    if left_open and count:
+        because += f" The run's end left {left_open} more undecided, which counts for nothing."
     margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None
     unit = worst.unit if margin is not None else ""
     return Verdict(title, verdict, points, of, margin, unit, worst.at, because, tuple(found.windows))

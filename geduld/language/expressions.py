@@ -8,12 +8,12 @@ from geduld.language.lexer import Token
 from geduld.language.mending import ODD_UNIT
 from geduld.language.messages import Problem, Span, error, listed, nearest
 from geduld.language.quantities import UNITS
-from geduld.language.words import FUNCTIONS, JUST, STATES
+from geduld.language.words import CONTROLS, FUNCTIONS, JUST, STATES, TOLD
 
 COMPARISONS = ("<", "<=", ">", ">=", "=", "!=")
 _OR, _AND, _COMPARISON, _SUM, _PRODUCT = range(1, 6)
 _RANKS = {"or": _OR, "and": _AND, "+": _SUM, "-": _SUM, "*": _PRODUCT, "/": _PRODUCT}
-_RANKS |= dict.fromkeys((*COMPARISONS, "is", "between", "follows"), _COMPARISON)
+_RANKS |= dict.fromkeys((*COMPARISONS, "is", "between", "follows", "keeps"), _COMPARISON)
 MOST_DEPTH = 40
 MOST_SIGNS = 100
 _EXAMPLE = "Write for example: range < 40 cm"
@@ -85,6 +85,10 @@ def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expres
         wanted = arithmetic(cursor)
         cursor.expect("within", "behind what is followed", "Write for example: drive follows range * 2 %/cm within 5 %")
         return tree.Follows(left, wanted, arithmetic(cursor), span=cursor.since(start))
+    if cursor.take("keeps"):
+        wanted = arithmetic(cursor)
+        cursor.expect("+-", "and the tolerance", "Write for example: left keeps 200 deg/s +- 10 %")
+        return tree.Keeps(left, wanted, arithmetic(cursor), span=cursor.since(start))
     if cursor.take("between"):
         low = arithmetic(cursor)
         cursor.expect("and", "between the two ends", "Write for example: range between 10 cm and 20 cm")
@@ -108,7 +112,7 @@ def _compared(cursor: Cursor, left: tree.Expression, start: Span) -> tree.Expres
 def _state(cursor: Cursor, value: tree.Expression) -> tree.Expression:
     start = value.span
     cursor.next()
-    states = (*STATES, "absent", *JUST)
+    states = (*STATES, "absent", *CONTROLS, *JUST)
     token = cursor.token
     if token.kind == "text":
         cursor.next()
@@ -182,8 +186,20 @@ def _name_or_call(cursor: Cursor) -> tree.Expression:
     if token.text in FUNCTIONS and token.text not in UNITS:
         message = f"{token.text} needs its values in parentheses."
         raise Problem(error("unexpected", token.span, message, f"Write for example: {token.text}(range)"))
+    if token.text in TOLD and cursor.token.kind == "text":
+        return tree.Told(token.text, cursor.next().text[1:-1], span=cursor.since(token))
+    if token.text == "line" and cursor.token.kind == "number":
+        return _line(cursor, token)
     name = dotted(cursor, token)
     return tree.Name(name, span=cursor.since(token))
+
+
+def _line(cursor: Cursor, start: Token) -> tree.Expression:
+    """`line 12 is waiting`."""
+    number = cursor.next()
+    if not (number.text.isdigit() and cursor.take("is", "waiting")):
+        raise cursor.unexpected('"is waiting" behind a line\'s number', "Write for example: line 12 is waiting")
+    return tree.Told("line", number.text, span=cursor.since(start))
 
 
 def dotted(cursor: Cursor, first: Token) -> str:

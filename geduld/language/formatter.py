@@ -247,6 +247,13 @@ def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
         case tree.Towards():
             wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
             return f"{expression_text(expression.value, 5)} is {wanted} +- {around}", _COMPARISON
+        case tree.Keeps():
+            wanted, around = expression_text(expression.wanted, 5), expression_text(expression.tolerance, 5)
+            return f"{expression_text(expression.value, 5)} keeps {wanted} +- {around}", _COMPARISON
+        case tree.Told():
+            if expression.word == "line":
+                return f"line {expression.text} is waiting", _COMPARISON
+            return f'{expression.word} "{expression.text}"', 9
         case tree.Is():
             return f"{expression_text(expression.value, 5)} is {expression.state}", _COMPARISON
         case tree.Says():

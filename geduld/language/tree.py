@@ -136,8 +136,28 @@ class Towards(Expression):
 
 
 @node
+class Keeps(Expression):
+    """`motor keeps wanted +- tolerance`: how fast it really turns. Only in checks."""
+
+    value: Expression
+    wanted: Expression
+    tolerance: Expression
+
+
+@node
+class Told(Expression):
+    """`sent "text"`, `noted "text"`, `finished "why"`, `line 12 is waiting`: what a record tells. Only in checks.
+
+    `word` is `sent`, `noted`, `finished` or `line`.
+    """
+
+    word: str
+    text: str
+
+
+@node
 class Is(Expression):
-    """`part is pressed`, `released`, `on`, `off`, `absent`, `just pressed` or `just released`."""
+    """`part is` and one of `words.STATES`, `absent`, or one of `words.JUST`; in checks one of `words.CONTROLS` too."""
 
     value: Expression
     state: str

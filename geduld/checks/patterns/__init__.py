@@ -13,11 +13,13 @@ from geduld.checks.patterns.ends import Ends
 from geduld.checks.patterns.first import First
 from geduld.checks.patterns.from_to import FromTo
 from geduld.checks.patterns.happens import Happens
+from geduld.checks.patterns.in_turn import InTurn
 from geduld.checks.patterns.lasts import Lasts
 from geduld.checks.patterns.matches import Matches
 from geduld.checks.patterns.never import Never
 from geduld.checks.patterns.settles import Settles
 from geduld.checks.patterns.stays import Stays
+from geduld.checks.patterns.the_nth import TheNth
 from geduld.checks.patterns.touches import Touches
 from geduld.checks.patterns.while_ import While
 
@@ -25,6 +27,7 @@ PATTERNS: dict[str, Pattern] = {
     pattern.kind: pattern
     for pattern in (
         After(),
+        TheNth(),
         While(),
         FromTo(),
         Before(),
@@ -33,6 +36,7 @@ PATTERNS: dict[str, Pattern] = {
         Lasts(),
         Happens(),
         First(),
+        InTurn(),
         At(),
         AtTheEnd(),
         Settles(),

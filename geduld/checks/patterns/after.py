@@ -1,28 +1,28 @@
-"""`after C, within T, D`: each time C becomes true, D holds at some instant from then to T later."""
+"""`after C, within T, D`: each time C becomes true, D answers: in time, not too early, for long enough."""
 
 from __future__ import annotations
 
-from functools import partial
-
+from geduld.checks.answers import FOR, TO, answered
 from geduld.checks.bound import BoundCheck
-from geduld.checks.courses import Course
-from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
+from geduld.checks.evidence import quoted
 from geduld.checks.pattern import Form, OverTime, parts, times
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
-from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
+from geduld.checks.verdicts import Findings
 from geduld.language.cursor import Cursor
 from geduld.language.expressions import arithmetic, expression
-from geduld.language.tree import Expression
+from geduld.language.tree import Expression, Number
 
 _EXAMPLE = "Write for example: after nose is pressed, within 100 ms, drive = 0 %"
+_NO_TIME = Number("0", "s")
+WITHIN, NOT_AT_THE_START, WHILE_IT_RUNS = "within", "not at the start", "while it runs"
 
 
 class After(OverTime):
-    """`after C, within T, D`."""
+    """`after C [, not at the start] [, while it runs] [, within T [to T]] [, for T], D`."""
 
     kind = "after"
-    words = ("after", "within")
+    words = ("after", "within", "the", "start", "it", "runs")
     start = ("after",)
     forms = (
         Form(
@@ -30,60 +30,80 @@ class After(OverTime):
             "something answers something in time",
             "after ${<touch>}, within ${150} ms, ${<rests>}",
         ),
+        Form(
+            "after …, within … to …, …",
+            "not too early, not too late",
+            "after ${<touch>}, within ${2} s to ${3} s, ${<moves>}",
+        ),
+        Form("after …, within …, for …, …", "comes and stays", "after ${<touch>}, within ${150} ms, for ${1} s, ${<rests>}"),
     )
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """`C, within T, D`."""
-        condition = expression(cursor)
-        cursor.expect(",", "behind the trigger", _EXAMPLE)
-        cursor.expect("within", "behind the comma", _EXAMPLE)
-        within = arithmetic(cursor)
-        cursor.expect(",", "behind the time", _EXAMPLE)
-        return Sentence(self.kind, (condition, expression(cursor)), (within,))
+        return read_answer(self.kind, cursor)
 
     def written(self, sentence: Sentence) -> str:
         """`after C, within T, D`."""
-        trigger, wanted = parts(sentence)
-        return f"after {trigger}, within {times(sentence)[0]}, {wanted}"
+        return f"after {answer_text(sentence)}"
 
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """Each trigger."""
-        triggers = timeline.course(check.looks[0]).spans[0].tolist()
-        wanted = timeline.course(check.looks[1]) if triggers else None
-        return Findings.of([_after(check, timeline, trigger, wanted) for trigger in triggers if wanted])
+        triggers = self.triggers(check, timeline)
+        course = timeline.course(check.looks[1]) if triggers else None
+        return Findings.of([answered(check, timeline, trigger, course) for trigger in triggers if course])
+
+    def triggers(self, check: BoundCheck, timeline: Timeline) -> list[int]:
+        """The instants at which C becomes true and that count."""
+        found: list[int] = timeline.course(check.looks[0]).spans[0].tolist()
+        if NOT_AT_THE_START in check.options:
+            found = [tick for tick in found if tick]
+        ended = timeline.record.ended_at
+        if WHILE_IT_RUNS in check.options and ended < timeline.record.lasted:
+            found = [tick for tick in found if tick < ended]
+        return found
 
     def nothing(self, check: BoundCheck) -> str:
         """No trigger."""
-        return f"{quoted(check.words[0])} never came true in this run."
+        counts = [option for option in (NOT_AT_THE_START, WHILE_IT_RUNS) if option in check.options]
+        return f"{quoted(check.words[0])} never came true in this run{''.join(f', {option}' for option in counts)}."
 
 
-def _after(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
-    within, lasted, horizon = check.times[0], timeline.record.lasted, timeline.horizon
-    came = course.first(trigger)
-    stop = min(trigger + within, lasted)
-    came = None if came is not None and came > max(stop, horizon) else came
-    if horizon < (came if came is not None and came <= stop else stop):
-        return uncertain(trigger, stop, horizon, trigger)
-    head = partial("{} came true at {}".format, quoted(check.words[0]))
-    wanted = quoted(check.words[1])
-    if came is not None and came - trigger <= within:
-        took = came - trigger
-        return Finding(
-            Window(trigger, stop, PASS),
-            (within - took) / 1e6,
-            "s",
-            came,
-            lambda: f"{head(seconds(trigger))}; {wanted} followed after {span(took)}, {span(within - took)} to spare.",
-        )
-    if trigger + within > lasted:
-        ended = f"the run ended at {seconds(lasted)}, before the {span(within)} were over"
-        because = f"{head(seconds(trigger))}, and {ended}."
-        return cut_short(trigger, stop, because)
-    if came is not None:
-        late = came - trigger - within
-        because = f"{head(seconds(trigger))}; {wanted} was due within {span(within)} and came {span(late)} too late."
-        return Finding(Window(trigger, stop, FAIL), -late / 1e6, "s", stop, because)
-    found = timeline.values_at(check.looks[1], stop)
-    because = f"{head(seconds(trigger))}; {wanted} was due by {seconds(stop)} and never came: {found} then."
-    margin = float(course.margin[course.place(trigger) : course.place(stop) + 1].max())
-    return Finding(Window(trigger, stop, FAIL), margin, course.unit, stop, because)
+def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> Sentence:
+    """A trigger with its answer: `C, not at the start, within T to T, for T, D`. Raises Problem."""
+    trigger = expression(cursor)
+    cursor.expect(",", "behind the trigger", _EXAMPLE)
+    options: list[str] = []
+    for option in (NOT_AT_THE_START, WHILE_IT_RUNS):
+        if cursor.take(*option.split()):
+            options.append(option)
+            cursor.expect(",", f"behind {option}", _EXAMPLE)
+    least: Expression = _NO_TIME
+    most: Expression = _NO_TIME
+    stays: Expression = _NO_TIME
+    if cursor.take("within"):
+        options.append(WITHIN)
+        most = arithmetic(cursor)
+        if cursor.take("to"):
+            options.append(TO)
+            least, most = most, arithmetic(cursor)
+        cursor.expect(",", "behind the time", _EXAMPLE)
+    if cursor.take("for"):
+        options.append(FOR)
+        stays = arithmetic(cursor)
+        cursor.expect(",", "behind the time", _EXAMPLE)
+    if WITHIN not in options and FOR not in options:
+        raise cursor.unexpected('"within" or "for"', _EXAMPLE)
+    conditions = (trigger, expression(cursor))
+    return Sentence(kind, conditions, (least, most, stays), name=name, count=count, options=tuple(options))
+
+
+def answer_text(sentence: Sentence) -> str:
+    """A trigger with its answer as written."""
+    trigger, wanted = parts(sentence)
+    least, most, stays = times(sentence)
+    pieces = [trigger, *(option for option in (NOT_AT_THE_START, WHILE_IT_RUNS) if option in sentence.options)]
+    if WITHIN in sentence.options:
+        pieces.append(f"within {least} to {most}" if TO in sentence.options else f"within {most}")
+    if FOR in sentence.options:
+        pieces.append(f"for {stays}")
+    return ", ".join([*pieces, wanted])

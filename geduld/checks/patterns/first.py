@@ -1,4 +1,4 @@
-"""`first A, then B, then C`: each comes, none before the one in front of it."""
+"""`first A, then B, then C`: one comes after the other; `first ever …`: so do their very first times."""
 
 from __future__ import annotations
 
@@ -15,38 +15,82 @@ from geduld.language.cursor import Cursor
 from geduld.language.expressions import expression
 from geduld.language.tree import Expression
 
+EVER = "ever"
 _EXAMPLE = "Write for example: first range < 40 cm, then nose is pressed"
 
 
 class First(OverTime):
-    """`first A, then B, then C`. The margin is the smallest gap."""
+    """`first [ever] A, then B, then C`. The margin is the smallest gap.
+
+    Each is looked for behind the one before it, at the same instant too: what came earlier does not count. With `ever`
+    only the first time of each in the whole run counts.
+    """
 
     kind = "first"
-    words = ("first", "then")
+    words = ("first", "then", "ever")
     start = ("first",)
-    forms = (Form("first …, then …", "in this order", "first ${<near>}, then ${<touch>}"),)
+    forms = (
+        Form("first …, then …", "one after the other", "first ${<near>}, then ${<touch>}"),
+        Form("first ever …, then …", "the very first times, in this order", "first ever ${<near>}, then ${<touch>}"),
+    )
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """`A, then B, then C`."""
+        options = (EVER,) if cursor.take(EVER) else ()
         found = [expression(cursor)]
         while cursor.take(","):
             cursor.expect("then", "behind the comma", _EXAMPLE)
             found.append(expression(cursor))
         if len(found) < 2:
             raise cursor.unexpected('", then"', _EXAMPLE)
-        return Sentence(self.kind, tuple(found))
+        return Sentence(self.kind, tuple(found), options=options)
 
     def written(self, sentence: Sentence) -> str:
         """`first A, then B`."""
-        return f"first {', then '.join(parts(sentence))}"
+        return f"first {''.join(f'{option} ' for option in sentence.options)}{', then '.join(parts(sentence))}"
 
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
-        """The order of the first instants."""
-        return Findings.of(_in_order(check, timeline))
+        """The order of the instants."""
+        return Findings.of(_in_order(check, timeline) if EVER in check.options else _one_after_the_other(check, timeline))
 
     def nothing(self, check: BoundCheck) -> str:
         """Not one of them."""
         return "None of these ever came true in this run."
+
+
+def _one_after_the_other(check: BoundCheck, timeline: Timeline) -> list[Finding]:
+    lasted = timeline.record.lasted
+    starts = [timeline.course(look).spans[0] for look in check.looks]
+    if not any(map(len, starts)):
+        return []
+    known: list[int] = []
+    for number, (begins, term) in enumerate(zip(starts, check.conditions, strict=True)):
+        alike = [at for at, other in zip(known, check.conditions, strict=False) if other == term]
+        since = max(known[-1] if known else 0, alike[-1] + 1 if alike else 0)
+        place = int(begins.searchsorted(since))
+        if place < len(begins):
+            known.append(int(begins[place]))
+            continue
+        if timeline.horizon < lasted:
+            return [uncertain(0, lasted, timeline.horizon, 0)]
+        words = quoted(check.words[number])
+        if not known:
+            return [Finding(Window(0, lasted, FAIL), -math.inf, "", lasted, f"{words} never came true.")]
+        head = f"{quoted(check.words[number - 1])} came at {seconds(known[-1])}, and {words} never came after it"
+        early = int(begins[-1]) if len(begins) and not alike else None
+        tail = "" if early is None else f": it came at {seconds(early)}, {span(known[-1] - early)} before it"
+        margin, unit = (-math.inf, "") if early is None else ((early - known[-1]) / 1e6, "s")
+        return [Finding(Window(known[-1], lasted, FAIL), margin, unit, lasted, f"{head}{tail}.")]
+    if timeline.horizon < known[-1]:
+        return [uncertain(0, lasted, timeline.horizon, 0)]
+    return [_came_in_order(check, known)]
+
+
+def _came_in_order(check: BoundCheck, known: list[int]) -> Finding:
+    gaps = [(now - before, index) for index, (before, now) in enumerate(pairwise(known), 1)]
+    gap, index = min(gaps)
+    order = ", ".join(f"{quoted(word)} at {seconds(time)}" for word, time in zip(check.words, known, strict=True))
+    return Finding(Window(known[0], known[-1], PASS), gap / 1e6, "s", known[index], f"In order: {order}.")
 
 
 def _in_order(check: BoundCheck, timeline: Timeline) -> list[Finding]:
@@ -74,7 +118,4 @@ def _in_order(check: BoundCheck, timeline: Timeline) -> list[Finding]:
                 f"{quoted(words)} came at {seconds(now)}, {span(before - now)} before {quoted(check.words[index - 1])}"
             )
             return [Finding(Window(now, before, FAIL), (now - before) / 1e6, "s", now, f"{early}.")]
-    gaps = [(now - before, index) for index, (before, now) in enumerate(pairwise(known), 1)]
-    gap, index = min(gaps)
-    order = ", ".join(f"{quoted(word)} at {seconds(time)}" for word, time in zip(check.words, known, strict=True))
-    return [Finding(Window(known[0], known[-1], PASS), gap / 1e6, "s", known[index], f"In order: {order}.")]
+    return [_came_in_order(check, known)]

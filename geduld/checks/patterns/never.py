@@ -1,4 +1,4 @@
-"""`never C [while D]`: C holds at no instant of the run, or of any stretch of D."""
+"""`never C [while D] [after the first T]`: C holds at no instant of the run, or of any stretch of D."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.kept import kept, until
 from geduld.checks.pattern import Form, OverTime, parts
+from geduld.checks.settling import WORDS, read_settling, said, settled, settling_text
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -15,10 +16,10 @@ from geduld.language.tree import Expression
 
 
 class Never(OverTime):
-    """`never C [while D]`."""
+    """`never C [while D] [after the first T]`."""
 
     kind = "never"
-    words = ("never",)
+    words = ("never", *WORDS)
     start = ("never",)
     forms = (Form("never … while …", "must not be", "never ${<moves>} while ${<touch>}"),)
     all_or_none = True
@@ -26,18 +27,20 @@ class Never(OverTime):
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """`C [while D]`."""
         unwanted = expression(cursor)
-        return Sentence(self.kind, (unwanted, expression(cursor)) if cursor.take("while") else (unwanted,))
+        conditions = (unwanted, expression(cursor)) if cursor.take("while") else (unwanted,)
+        return Sentence(self.kind, conditions, read_settling(cursor))
 
     def written(self, sentence: Sentence) -> str:
         """`never C while D`."""
-        return f"never {' while '.join(parts(sentence))}"
+        return f"never {' while '.join(parts(sentence))}{settling_text(sentence)}"
 
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """The worst instant of each stretch."""
         spans, during = until(timeline.record.lasted + 1), ""
         if len(check.looks) > 1:
             spans, during = timeline.course(check.looks[1]).spans, f" while {quoted(check.words[1])}"
-        return kept(timeline, spans, check.looks[0], check.words[0], False, during)
+        spans = settled(check, spans)
+        return kept(timeline, spans, check.looks[0], check.words[0], False, during + said(check))
 
     def nothing(self, check: BoundCheck) -> str:
         """No stretch of D."""

@@ -81,7 +81,7 @@ class FloorRun(FeedbackRun):
     def poses(self) -> Poses:
         """Where the robot was at each sample."""
         ticks, poses = self.world.poses()
-        return Poses(ticks, poses, self.world.moved(), self.world.floor.source, self._positions[0])
+        return Poses(ticks, poses, self.world.moved(), self.world.floor.source, self._positions[0], self.world.turned())
 
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""

@@ -81,7 +81,8 @@ def _place(pose: Poses | None) -> dict[str, Any]:
         name: [[tick / 1e6, None if value != value else value] for tick, value in zip(*_lists(signal), strict=True)]
         for name, signal in pose.angles.items()
     }
-    return {"floor": dict(pose.floor), "things": moved, "angles": angles}
+    turned = {name: _pose_rows(pose.times, values[:, None]) for name, values in pose.turned.items()}
+    return {"floor": dict(pose.floor), "things": moved, "angles": angles, "turned": turned}
 
 
 def _line_pairs(signal: Signal) -> list[list[float]]:
@@ -197,11 +198,18 @@ def _poses(source: dict[str, Any], rig: Rig, tick: Callable[[float], int]) -> Po
     times = np.array([tick(at) for at in table[:, 0].tolist()], np.int64)
     things = {}
     for name, moved in source.get("things", {}).items():
-        places = np.array(moved, np.float64).reshape(-1, 3)
-        index = np.searchsorted(np.array([tick(at) for at in places[:, 0].tolist()]), times, "right") - 1
-        things[name] = places[index, 1:]
+        things[name] = _at(times, np.array(moved, np.float64).reshape(-1, 3), tick)
+    turned = {
+        name: _at(times, np.array(rows, np.float64).reshape(-1, 2), tick)[:, 0]
+        for name, rows in source.get("turned", {}).items()
+    }
     angles = {name: _signal(pairs, rig, name, tick) for name, pairs in source.get("angles", {}).items()}
-    return Poses(times, table[:, 1:], things, dict(source.get("floor", {})), angles)
+    return Poses(times, table[:, 1:], things, dict(source.get("floor", {})), angles, turned)
+
+
+def _at(times: Ticks, rows: Floats, tick: Callable[[float], int]) -> Floats:
+    """What rows of seconds and values were at these instants."""
+    return rows[np.searchsorted(np.array([tick(at) for at in rows[:, 0].tolist()]), times, "right") - 1, 1:]
 
 
 def _signal(pairs: list[list[float | None]], rig: Rig, name: str, tick: Callable[[float], int]) -> Signal:

@@ -68,7 +68,8 @@ class Poses:
     """Where the robot was on a floor: n instants in ticks, with x and y in m and the heading in deg, shape (n, 3).
 
     The heading counts on past a full turn. `things` are the middles of what was moved, shape (n, 2), in m; `angles` are
-    where servos and steppers stood, in deg; `floor` is the description of the place.
+    where servos and steppers stood, and `turned` how far each motor had really turned at each instant, shape (n,), in
+    deg; `floor` is the description of the place.
     """
 
     times: Ticks
@@ -76,6 +77,7 @@ class Poses:
     things: Mapping[str, Floats] = field(default_factory=dict)
     floor: Mapping[str, Any] = field(default_factory=dict)
     angles: Mapping[str, Signal] = field(default_factory=dict)
+    turned: Mapping[str, Floats] = field(default_factory=dict)
 
 
 class Details(Protocol):
@@ -118,7 +120,8 @@ class Record:
     goes round for ever and touches nothing any more), `error` (it broke off), or `steps`, `events` or `memory` (a
     limit).
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
-    are the messages that readings stand for.
+    are the messages that readings stand for. `is_recording` when it is what a real robot did: then nobody knows what its
+    program sent, waited for, or how it stopped its motors.
     """
 
     rig: Rig
@@ -130,6 +133,7 @@ class Record:
     details: Details
     at_once: Mapping[int, int] = field(default_factory=dict)
     texts: Mapping[float, str] = field(default_factory=dict)
+    is_recording: bool = False
 
     @cached_property
     def commands(self) -> Mapping[str, Signal]:
@@ -206,7 +210,7 @@ def recorded(trace: Trace, rig: Rig) -> Record:
     outputs = {name: signals.get(name, _UNKNOWN) for name in rig.output_parts}
     details = Written(outputs, {name: signal for name, signal in signals.items() if name not in outputs})
     end = trace.duration_us
-    return Record(rig, end, end, "time", "", (), details, texts=trace.texts)
+    return Record(rig, end, end, "time", "", (), details, texts=trace.texts, is_recording=True)
 
 
 _UNKNOWN = Signal(np.zeros(1, np.int64), np.full(1, np.nan))

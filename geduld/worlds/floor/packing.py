@@ -47,7 +47,7 @@ class Packed:
 def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, period: int) -> Packed:
     """Everything the kernel needs for a run from the start on."""
     columns, width = _columns(rig, floor)
-    motors = [part for part in rig.outputs if part.kind.spins and (part.counts_per_turn or _side(rig, part))]
+    motors, turned = _turning(rig), turned_columns(rig, floor, columns)
     sensors = [part for part in rig.sensors if part.kind.measures]
     noise = _noise(rig, sensors, seed, end, period)
     things, segments, circles = _things(rig, floor, columns)
@@ -58,7 +58,7 @@ def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, per
     k = np.zeros(layout.K_SIZE, np.int64)
     k[layout.PERIOD], k[layout.CONTROL_PERIOD] = period, CONTROL_PERIOD_US
     f_blocks = (
-        (layout.MOTORS, _motors(rig, motors, columns)),
+        (layout.MOTORS, _motors(rig, motors, columns, turned)),
         (layout.SENSORS, _sensors(rig, sensors, columns, noise, seed, period)),
         (layout.THINGS, things),
         (layout.DERIVED, _derived(rig, columns)),
@@ -94,12 +94,24 @@ def _joined(k: Any, head: Floats, blocks: Iterable[tuple[int, Floats]], tail: Fl
 
 
 def _columns(rig: Rig, floor: Floor) -> tuple[dict[str, int], int]:
-    """A column for every channel of the rig's sensors and encoders, and two for each thing that can be moved."""
+    """A column for every channel of the rig's sensors and encoders, two for each thing that can be moved, and one for each
+    motor's true angle."""
     names = [name for name, part in rig.channels.items() if not part.is_output]
     # A tilt sensor's three columns stand side by side.
     names.sort(key=lambda name: name.split(".")[0])
     columns = {name: layout.ROW_HEAD + index for index, name in enumerate(names)}
-    return columns, layout.ROW_HEAD + len(names) + 2 * (len(floor.movable) + 1)
+    return columns, layout.ROW_HEAD + len(names) + 2 * (len(floor.movable) + 1) + len(_turning(rig))
+
+
+def _turning(rig: Rig) -> list[Part]:
+    """The motors that a floor turns."""
+    return [part for part in rig.outputs if part.kind.spins and (part.counts_per_turn or _side(rig, part))]
+
+
+def turned_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, int]:
+    """For each motor that a floor turns the column of its true angle, in rad."""
+    first = layout.ROW_HEAD + len(columns) + 2 * (len(floor.movable) + 1)
+    return {part.name: first + index for index, part in enumerate(_turning(rig))}
 
 
 def thing_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, tuple[int, int, float, float]]:
@@ -139,7 +151,7 @@ def _head(rig: Rig, floor: Floor) -> Floats:
     return f
 
 
-def _motors(rig: Rig, motors: list[Part], columns: dict[str, int]) -> Floats:
+def _motors(rig: Rig, motors: list[Part], columns: dict[str, int], turned: dict[str, int]) -> Floats:
     table = np.zeros((len(motors), layout.MOTOR))
     for row, part in zip(table, motors, strict=True):
         physics = rig.physics.motor(part.name)
@@ -148,7 +160,7 @@ def _motors(rig: Rig, motors: list[Part], columns: dict[str, int]) -> Floats:
         row[layout.FULL], row[layout.DEAD] = math.radians(full), physics.dead_zone / 100
         row[layout.LAG], row[layout.TORQUE], row[layout.GAIN] = physics.lag, physics.torque, physics.gain
         row[layout.RATE] = math.radians(full if rate is None else rate * 100)
-        row[layout.SIDE] = _side(rig, part)
+        row[layout.SIDE], row[layout.TURNED_COLUMN] = _side(rig, part), turned[part.name]
         row[layout.COASTS] = part.stop == "coast"
         if part.counts_per_turn:
             row[layout.COUNTS] = part.counts_per_turn / (2 * math.pi)

@@ -176,6 +176,11 @@ class Simulation:
             found[name] = where
         return found
 
+    def turned(self) -> dict[str, Floats]:
+        """How far each motor had really turned at each sample, in deg, shape (n,)."""
+        columns = packing.turned_columns(self.rig, self.floor, self.columns)
+        return {name: np.degrees(self.table[: self.rows, column]) for name, column in columns.items()}
+
     def events(self) -> list[tuple[int, str, float, float, str]]:
         """What happened: the tick, `contact` or `stall`, where in m, and the motor that stalled."""
         names = list(self.motors)

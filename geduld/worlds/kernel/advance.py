@@ -83,6 +83,7 @@ from geduld.worlds.kernel.layout import (
     THIRD,
     TICK,
     TILT,
+    TURNED_COLUMN,
     TO_CHANNEL,
     TO_THING_X,
     TOUCH,
@@ -219,6 +220,7 @@ def _write_row(
             table[row, column + 1], table[row, column + 2] = sensor[SECOND], sensor[THIRD]
     for index in range(len(motors)):
         motor = motors[index]
+        table[row, int(motor[TURNED_COLUMN])] = motor[ANGLE]
         if motor[COUNTS] == 0.0:
             continue
         column, speed = int(motor[ANGLE_COLUMN]), int(motor[SPEED_COLUMN])
