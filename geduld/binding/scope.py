@@ -323,8 +323,12 @@ class Scope:
         if self.reads_outputs:
             return terms.Output(part.name, dimension=part.dimension)
         message = f'"{part.name}" is a {part.kind.word}: a behaviour commands it and cannot read it back.'
-        remedy = f"The sensors of this rig are {listed(p.name for p in self.rig.sensors)}."
+        remedy = f"{self._sensors()}."
         raise Problem(error("not-a-sensor", span, message, remedy))
+
+    def _sensors(self) -> str:
+        names = listed(part.name for part in self.rig.sensors)
+        return f"The sensors of this rig are {names}" if names else "This rig has no sensors"
 
     def _unknown(self, name: tree.Name) -> Hint:
         if name.name == "drive" and self.rig.drive:
@@ -332,8 +336,7 @@ class Scope:
             return error("drive-alone", name.span, message, "Write for example: drive = 0 %")
         known = [*self.lets, *self.variables, *self.timers, *self.rig.channels, *self.rig.sizes(), "clock", "pi"]
         like = nearest(name.name, known)
-        sensors = listed(part.name for part in self.rig.sensors)
-        remedy = f"Did you mean {like}?" if like else f"The sensors of this rig are {sensors}; a value is named by let."
+        remedy = f"Did you mean {like}?" if like else f"{self._sensors()}; a value is named by let."
         message = f'"{name.name}" is not a part of the rig, and no value is called so.'
         if name.name in UNITS:
             message = f'"{name.name}" is a unit, and no number stands before it.'

@@ -90,7 +90,7 @@ class _Answer:
             early = f"{self.wanted} came {span(came - self.trigger)} later, {span(self.least - came)} too early"
             return self._failed(end, came, (came - self.least) / 1e6, f"{early}.")
         held = min(behind, self.lasted + 1) - came
-        if held > self.stays:
+        if held >= self.stays:
             stop = came + self.stays
             spare = min(came - self.least, self.most - came) if TO in self.check.options else self.most - came
             margin = spare if self.check.times[1] else held - self.stays
@@ -98,7 +98,9 @@ class _Answer:
             because = f"{self.head}; {self.wanted} came {span(came - self.trigger)} later{stayed}."
             return Finding(Window(self.trigger, stop, PASS), margin / 1e6, "s", came, because)
         if behind > self.lasted or (self.most > self.lasted and TO not in self.check.options):
-            because = f"{self.head}, and the run ended at {seconds(self.lasted)}, before the {span(self.stays)} were over."
+            because = (
+                f"{self.head}, and the run ended at {seconds(self.lasted)}, before the {span(self.stays)} were over."
+            )
             return cut_short(self.trigger, self.lasted, because)
         seen = self.timeline.values_at(self.check.looks[1], behind)
         stayed = f"{self.wanted} was to stay for {span(self.stays)} and was over after {span(held)}: {seen} then"
@@ -107,9 +109,9 @@ class _Answer:
     def _came(self) -> tuple[int | None, int]:
         """When the answer came, and the first tick behind it.
 
-        Where it is not to come too early it must come to be so behind the trigger: what was so before does not count. Of
-        several answers in time the first that stays long enough counts, else one that the run's end leaves open, else
-        the longest.
+        Where it is not to come too early it must come to be so behind the trigger: what was so before does not count.
+        Of several answers in time the first that stays long enough counts, else one that the run's end leaves open,
+        else the longest.
         """
         starts, behinds = (item.tolist() for item in self.course.spans)
         answers = [
@@ -122,7 +124,7 @@ class _Answer:
         if TO in self.check.options:
             return answers[0]
         in_time = [answer for answer in answers if answer[0] <= self.most]
-        enough = (answer for answer in in_time if min(answer[1], self.lasted + 1) - answer[0] > self.stays)
+        enough = (answer for answer in in_time if min(answer[1], self.lasted + 1) - answer[0] >= self.stays)
         best = next(enough, None) or next((answer for answer in in_time if answer[1] > self.lasted), None)
         return best or (max(in_time, key=lambda answer: answer[1] - answer[0]) if in_time else answers[0])
 

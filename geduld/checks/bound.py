@@ -17,8 +17,9 @@ class BoundCheck:
     """A check that can be judged.
 
     `conditions` are the truths of the sentence in its order (for `matches` two values), with their `words` as written.
-    `times` are in ticks; `tolerance` is in base units. `bound`, `count`, `name` and `options` are as in `sheet.Sentence`,
-    `over` and `private` as in `sheet.Check`; `fading` is the miss at which no points are left, and its unit.
+    `times` are in ticks; `tolerance` is in base units. `bound`, `count`, `name` and `options` are as in
+    `sheet.Sentence`, `over` and `private` as in `sheet.Check`; `fading` is the miss at which no points are left, and
+    its unit. `length` and `phases` are those of sentences that have them.
     """
 
     title: str

@@ -72,7 +72,11 @@ class _Figure:
         words = self.check.words[wanted.condition]
         if wanted.length is None:
             return words
-        return f"{words} {wanted.length.words}" if wanted.length.form == TO_THE_END else f"{words} for {wanted.length.words}"
+        return (
+            f"{words} {wanted.length.words}"
+            if wanted.length.form == TO_THE_END
+            else f"{words} for {wanted.length.words}"
+        )
 
     def _head(self, number: int) -> str:
         wanted = self.check.phases[number]
@@ -114,19 +118,19 @@ class _Figure:
         if most is not None:
             because = f"{head}; gaps up to {span(most)} were wanted."
             return Finding(window, (most - gap) / 1e6, "s", before.stop + most, because)
-        at, words = self._between(number, before.stop, window.start)
+        at, words = self._between(before.stop, window.start) or (before.stop, "another phase")
         because = f"{head}; in between, at {seconds(at)}, came {quoted(words)}."
         return Finding(window, -_SURE, "", at, because)
 
-    def _between(self, number: int, start: int, stop: int) -> tuple[int, str]:
-        """The first phase of the figure that begins in a gap, and its words."""
+    def _between(self, start: int, stop: int) -> tuple[int, str] | None:
+        """The first phase of the figure that begins in a stretch, and its words."""
         found = []
         for phase in self.check.phases:
             if not phase.pause:
                 starts, _ = self.timeline.course(self.check.looks[phase.condition]).spans
                 inside = starts[(starts >= start) & (starts < stop)]
                 found += [(int(inside[0]), self.check.words[phase.condition])] if len(inside) else []
-        return min(found)
+        return min(found, default=None)
 
     def _missing(self, number: int) -> Finding:
         """It is not there: what came instead, behind the phase before it."""
@@ -136,14 +140,24 @@ class _Figure:
         window = Window(start, max(start, stop), FAIL, self._label(number))
         if self.timeline.horizon < window.stop:
             return self._uncertain(window)
-        look = self.check.looks[self.check.phases[number].condition]
-        where = f"behind the one before it, which ended at {seconds(start)}" if start else "anywhere it would fit"
+        return Finding(window, -_SURE, "", start, lambda: f"{self._head(number)} {self._instead(number, start)}")
+
+    def _instead(self, number: int, start: int) -> str:
+        """What was there instead of a phase that is not."""
+        lasted = self.record.lasted
         if start >= lasted:
-            because = f"{self._head(number)} never came: the run was over."
-        else:
-            instead = self.timeline.values_at(look, start)
-            because = f"{self._head(number)} did not come {where}: {instead} then."
-        return Finding(window, -_SURE, "", start, because)
+            return "never came: the run was over."
+        if all(laid is None for laid in self.laid[:number]):
+            first = next((n for n, laid in enumerate(self.laid) if laid is not None), None)
+            if first is None:
+                return "never came, nor did any other."
+            began = self.laid[first]
+            return f"did not come: the first that did is phase {first + 1}, at {seconds(began.start if began else 0)}."
+        look = self.check.looks[self.check.phases[number].condition]
+        seen = self.timeline.values_at(look, start)
+        found = self._between(start, lasted + 1)
+        came = f", and then {quoted(found[1])} came at {seconds(found[0])}" if found else ""
+        return f"did not come behind the one before it, which ended at {seconds(start)}: {seen}{came}."
 
     def _uncertain(self, window: Window) -> Finding:
         return uncertain(window.start, window.stop, self.timeline.horizon, window.start)

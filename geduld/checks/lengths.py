@@ -175,7 +175,9 @@ def _measurable(length: Length, what: str, scope: Scope) -> None:
             raise Problem(error("wrong-dimension", length.span, message, f"Leave out: of {length.of}"))
     elif not length.of and drive is None:
         message = "This rig has no wheels, so the robot makes no way and no turn."
-        raise Problem(error("no-drive", length.span, message, "Say whose it is, for example: 360 deg +- 10 deg of hoist"))
+        raise Problem(
+            error("no-drive", length.span, message, "Say whose it is, for example: 360 deg +- 10 deg of hoist")
+        )
     elif length.of and (part is None or not part.kind.spins or (what == "way" and not wheel)):
         message = f'"{length.of}" is no motor of this rig that makes such a way.'
         raise Problem(error("not-a-motor", length.span, message, "Name a motor; a way in cm is made by a wheel."))

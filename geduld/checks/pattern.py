@@ -51,8 +51,8 @@ class Pattern(ABC):
 
     `start` are the words that it begins with, `behind` those that come behind a first condition or value. `words` are
     those of its words that the notation does not have otherwise. `all_or_none`: one failure fails the whole; else it is
-    worth the share of the times that passed. `block`: it stands on several lines. `about_program`: it asks the program's
-    text, not what it did.
+    worth the share of the times that passed. `block`: it stands on several lines. `about_program`: it asks the
+    program's text, not what it did.
     """
 
     kind: ClassVar[str]
@@ -85,6 +85,10 @@ class Pattern(ABC):
         """The truths that it asks for, and their words. Raises Problem, after all its errors are told."""
         found = tuple(scope.each(*(partial(scope.condition, item) for item in sentence.conditions)))
         return found, tuple(map(expression_text, sentence.conditions))
+
+    def readings(self, check: BoundCheck) -> list[tuple[BoundCheck, str]]:
+        """Other ways in which the same check may be meant, with the words that say so."""
+        return []
 
     @abstractmethod
     def findings(

@@ -126,7 +126,9 @@ def conditions_of(phases: tuple[Phase | Turns, ...]) -> Iterator[Phase]:
             yield phase
 
 
-def bind_phases(phases: tuple[Phase | Turns, ...], found: tuple[terms.Term, ...], scope: Scope) -> tuple[BoundPhase, ...]:
+def bind_phases(
+    phases: tuple[Phase | Turns, ...], found: tuple[terms.Term, ...], scope: Scope
+) -> tuple[BoundPhase, ...]:
     """All phases in their order, groups repeated; `found` are the conditions of the check. Raises Problem."""
     head = phases[0]
     assert isinstance(head, Turns)

@@ -41,7 +41,9 @@ class Turning:
         untold = next((name for name in motors if self.motor(name) is None), "")
         if not untold:
             return ""
-        return f'Nothing tells how far "{untold}" turned: no angle was recorded, and the rig does not say how fast it is.'
+        return (
+            f'Nothing tells how far "{untold}" turned: no angle was recorded, and the rig does not say how fast it is.'
+        )
 
     @property
     def _drive(self) -> Drive:
@@ -69,7 +71,7 @@ class Turning:
         return None if rate is None else self._modelled({name: rate})
 
     def _modelled(self, rates: dict[str, float]) -> Course | None:
-        """What commands come to by the motion model: `rates` is what one percent of each motor's power adds a second."""
+        """What commands come to by the motion model: `rates` is what one percent of a motor's power adds a second."""
         commands = {name: self.record.commands[name] for name in rates}
         if any(np.isnan(command.values).any() for command in commands.values()):
             return None

@@ -113,7 +113,8 @@ class Verdict:
 def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool) -> Verdict:
     """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
 
-    What the run's end left open counts for nothing where others were decided. `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure fail the whole.
+    What the run's end left open counts for nothing where others were decided. `nothing` is the sentence when there was
+    no occurrence; `all_or_none` lets one failure fail the whole.
     """
     verdicts = [window.verdict for window in found.windows]
     if not verdicts:

@@ -265,7 +265,8 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
 
     A case counts when the reference exercises the check there, or the hand-in does. So a program cannot
     dodge a check by never doing the thing, and a case that cannot test a check costs nobody points. `mean` and
-    `least` over cases are worth the check's points once; `each` in every case in which the reference exercises it.
+    `least` over cases are worth the check's points once; `each` in every case in which the reference exercises it. What
+    a case's end leaves open counts for nothing where other cases decided.
     """
     over = check.over or exercise.over_cases
     pairs = [
@@ -273,11 +274,14 @@ def _together(name: str, check: BoundCheck, exercise: Exercise, verdicts: list[V
         for case, verdict, counts in zip(exercise.cases, verdicts, exercised, strict=True)
         if counts or (over != "each" and verdict.verdict != NOT_EXERCISED)
     ]
+    decided = [pair for pair in pairs if not pair[1].left_open] or pairs
+    more = len(pairs) / len(decided) if pairs else 1.0  # what was left open counts as the cases that decided
+    pairs = decided
     of = _worth(check, exercise, exercised)
     if not pairs:
         return Mark(name, check.title, ALL_CASES, NOT_EXERCISED, 0.0, of, None, "", None, "No case tests this.")
     points = [verdict.points for _, verdict in pairs]
-    total = min(points) if over == "least" else sum(points) if over == "each" else fmean(points)
+    total = min(points) if over == "least" else sum(points) * more if over == "each" else fmean(points)
     case, worst = min(pairs, key=lambda pair: _badness(pair[1]))
     at = None if worst.at is None else worst.at / 1e6
     same_everywhere = len(pairs) == 1 or PATTERNS[check.kind].about_program

@@ -9,6 +9,7 @@ from typing import Any
 
 from geduld.checks.verdicts import NOT_EXERCISED, PASS
 from geduld.errors import ProgramError
+from geduld.grading.advice import advice_about
 from geduld.grading.exercise import Exercise
 from geduld.grading.grade import Graded, HandIn, Mark, grade_one, prepare
 from geduld.grading.mistakes import KINDS, LeftOut, Mistake, plant
@@ -49,7 +50,7 @@ class Proof:
 
     `reference` are the reference's own marks. `hidden` are mistakes that change nothing in any case: only another case
     could show them. `left_out` are those that could not be tried, and `no_place` the kinds of mistakes for which the
-    reference has no place.
+    reference has no place. `advice` is how the first check that the reference itself fails could be asked instead.
     """
 
     exercise: Exercise
@@ -59,6 +60,7 @@ class Proof:
     rewritten: tuple[Rewritten, ...]
     left_out: tuple[LeftOut, ...] = ()
     no_place: tuple[str, ...] = ()
+    advice: str = ""
 
     @property
     def reference_is_good(self) -> bool:
@@ -90,7 +92,7 @@ class Proof:
                 if weak.verdict == NOT_EXERCISED
                 else f"is {weak.verdict} for the reference itself"
             )
-            return f'The check "{weak.check}" {what}: {weak.because}'
+            return f'The check "{weak.check}" {what}: {weak.because} {self.advice}'.rstrip()
         unfair = next((item for item in self.rewritten if item.lost), None)
         if unfair is not None:
             lost = unfair.lost[0]
@@ -190,7 +192,8 @@ def prove(exercise: Exercise, progress: Callable[[int, int], None] = lambda done
     tried = {item.kind for item in mistakes} | {item.kind for item in left_out}
     no_place = tuple(kind for kind in KINDS if kind not in tried)
     found = tuple(planted.values())
-    return Proof(exercise, reference, found, tuple(hidden), tuple(rewritten), tuple(left_out), no_place)
+    advice = advice_about(exercise, prepared, [mark.verdict for mark in reference.totals])
+    return Proof(exercise, reference, found, tuple(hidden), tuple(rewritten), tuple(left_out), no_place, advice)
 
 
 def _less(graded: Graded, reference: Graded) -> list[Mark]:

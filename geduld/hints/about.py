@@ -25,7 +25,7 @@ def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, reco
     found = [*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)]
     found += absent_hints(bound, lines, trace, record)
     if record.pose is not None:
-        found += floor_hints(rig, lines, record, record.pose)
+        found += floor_hints(bound, rig, lines, record, record.pose)
     return ordered(found)
 
 

@@ -6,25 +6,41 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from geduld.binding import terms
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
-from geduld.run.record.record import Poses, Record
+from geduld.run.record.record import Bar, Poses, Record
 from geduld.worlds.floor.model import Floor
 from geduld.worlds.floor.reader import floor_from_json
 
 BENDS = 5.0  # deg in 100 cm
 LEAST_WAY = 0.2  # m
 SETTLED_US = 300_000
+OTHERWISE = 0.12  # a share of the way
 
 
-def floor_hints(rig: Rig, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint]:
-    """Motors that stalled, a straight line that bent, a timed move on another surface than it was measured on."""
+def floor_hints(bound: terms.Bound, rig: Rig, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint]:
+    """Motors that stalled, a straight line that bent, a timed move that goes otherwise than it was measured."""
     yield from _stalls(lines, record)
     yield from _bends(rig, lines, record, pose)
-    if rig.calibration is not None and rig.calibration.surface:
-        yield from _surfaces(rig.calibration.surface, lines, record, pose)
+    floor = floor_from_json(dict(pose.floor))
+    measured_on = rig.calibration.surface
+    for step, _ in terms.walk_steps(bound.steps):
+        if not isinstance(step, terms.Command) or not _is_timed(step, lines):
+            continue
+        bar = next((bar for bar in record.program if bar.line == step.line), None)
+        if bar is None:
+            continue
+        place = int(np.searchsorted(pose.times, bar.start, "right")) - 1
+        ground = surface_at(floor, *(pose.values[place, :2] * 100).tolist())
+        if measured_on and ground != measured_on:
+            message = f"The times of moves were measured on {measured_on}, and here the robot is on {ground}."
+            remedy = "Measure the way by encoder, or calibrate the rig on this surface."
+            yield lines.advice("other-surface", step.line, message, remedy)
+        else:
+            yield from _otherwise_than_calibrated(step, bar, rig, lines, record, pose)
 
 
 def _line_at(record: Record, tick: int) -> int:
@@ -78,16 +94,36 @@ def _bends(rig: Rig, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint
         return
 
 
-def _surfaces(measured_on: str, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint]:
-    floor = floor_from_json(dict(pose.floor))
-    for event in record.events:
-        if event.kind == "move" and "timed" in event.text:
-            place = int(np.searchsorted(pose.times, event.tick, "right")) - 1
-            ground = surface_at(floor, *(pose.values[place, :2] * 100).tolist())
-            if ground != measured_on:
-                message = f"The times of moves were measured on {measured_on}, and here the robot is on {ground}."
-                remedy = "Measure the way by encoder, or calibrate the rig on this surface."
-                yield lines.advice("other-surface", event.line, message, remedy)
+def _is_timed(step: terms.Command, lines: Lines) -> bool:
+    """Whether a move's way follows from a time: one that is measured by time, or a turn for a time."""
+    if isinstance(step.ending, terms.Travel):
+        return step.ending.by == "time"
+    return isinstance(step.ending, terms.Const) and lines.text(step.line).startswith("turn ")
+
+
+def _otherwise_than_calibrated(
+    step: terms.Command, bar: Bar, rig: Rig, lines: Lines, record: Record, pose: Poses
+) -> Iterator[Hint]:
+    """A timed move that goes another way on this floor than the rig's calibration says, and nothing was in its way."""
+    if not isinstance(step.ending, terms.Travel) or not isinstance(step.ending.amount, terms.Const) or not rig.drive:
+        return
+    touched = any(event.kind == "contact" and bar.start <= event.tick <= bar.stop for event in record.events)
+    wheels = {name for name, _, _ in step.ending.wheels}
+    if touched or wheels != {rig.drive.left, rig.drive.right} or bar.stop >= record.lasted:
+        return
+    wanted, unit = step.ending.amount.value, step.ending.amount.dimension.unit
+    first, last = (np.searchsorted(pose.times, [bar.start, bar.stop + SETTLED_US], "right") - 1).tolist()
+    x, y, heading = pose.values[first : last + 1].T
+    turned = abs(float(heading[-1] - heading[0]))
+    made = turned if unit == "deg" else float(np.hypot(np.diff(x), np.diff(y)).sum()) * 100
+    measured = rig.calibration.turn if unit == "deg" else rig.calibration.travel
+    if measured is None or abs(made - wanted) <= OTHERWISE * wanted:
+        return
+    message = (
+        f"The calibration takes this for {show(wanted, unit)}, and on this floor the robot made {show(made, unit, 0)}."
+    )
+    remedy = "Measure the move again, or mend the rig's physics: one of the two is not this robot's."
+    yield lines.advice("calibration-off", step.line, message, remedy)
 
 
 def surface_at(floor: Floor, x: float, y: float) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Iterator
 from dataclasses import replace
@@ -10,9 +9,12 @@ from itertools import pairwise
 
 from geduld.binding import terms
 from geduld.hints import counters
+from geduld.hints.ifs import if_hints
+from geduld.hints.intervals import interval
 from geduld.hints.lines import Lines
+from geduld.hints.truths import truths
 from geduld.language.messages import Hint, error
-from geduld.language.quantities import show
+from geduld.language.quantities import TRUTH, show
 from geduld.rig.model import Rig
 
 NO_HEADROOM = 95.0
@@ -21,18 +23,19 @@ _LARGE = re.compile(r"\b(?:9[5-9]|100)(?:\.\d+)? %")
 
 def hints_of_program(bound: terms.Bound, rig: Rig, lines: Lines) -> list[Hint]:
     """Every hint that needs no trace."""
-    found: list[Hint] = [*_unused(bound), *_one_side(bound, rig, lines)]
+    found: list[Hint] = [*_unused(bound), *_one_side(bound, rig, lines), *counters.done_again(bound.steps, lines)]
     for block in _blocks(bound.steps):
         found += _in_a_row(block, rig, lines)
         found += _unreachable(block, lines)
+        found += if_hints(block, rig, lines)
     for step, loops in terms.walk_steps(bound.steps):
         found += _headroom(step, rig, lines)
-        found += _edges(step, lines)
         found += _conditions(step, rig, lines)
         found += _dead_band(step, loops, rig, lines)
         found += _timed_turn(step, rig, lines)
         if isinstance(step, terms.Repeat):
             found += counters.not_reset(step, rig, lines)
+            found += counters.every_pass(step, rig, lines)
     return found
 
 
@@ -80,31 +83,42 @@ def _takes_time(step: terms.Step) -> bool:
 
 
 def _in_a_row(block: tuple[terms.Step, ...], rig: Rig, lines: Lines) -> Iterator[Hint]:
-    """Outputs that are set and, before any time passes, set or stopped again."""
-    fresh: dict[str, int] = {}
+    """Outputs that are set and, before any time passes, set to something else or stopped again."""
+    fresh: dict[str, tuple[int, terms.Term]] = {}
     for step in block:
-        if isinstance(step, terms.Command) and (step.ending is None or fresh):
-            for part in _commands(step):
-                if part in fresh:
-                    yield _set_twice(part, fresh[part], step.line, rig, lines)
+        if isinstance(step, terms.Command) and fresh:
+            alone = len(step.settings) == 1
+            again = [part for part, value in step.settings if part in fresh and (alone or fresh[part][1] != value)]
+            before = {part: fresh[part][0] for part in again}
+            if before:
+                yield _set_twice(before, step, rig, lines)
         if isinstance(step, terms.Halt):
-            for line in sorted({fresh[part] for part in step.parts if part in fresh}):
+            for line in sorted({fresh[part][0] for part in step.parts if part in fresh}):
                 message = f"This is stopped again in line {step.line} at the same instant, so it never moves."
                 yield lines.warning("no-time", line, message, "Give it a time or an ending: for 2 s, or until …")
         if isinstance(step, terms.Command) and step.ending is None:
-            fresh |= dict.fromkeys(_commands(step), step.line)
-        elif not isinstance(step, terms.Assign | terms.Note):
+            fresh |= {part: (step.line, value) for part, value in step.settings}
+        elif not isinstance(step, terms.Assign | terms.Note | terms.Send):
             fresh = {}
 
 
-def _set_twice(part: str, first: int, second: int, rig: Rig, lines: Lines) -> Hint:
+def _set_twice(before: dict[str, int], step: terms.Command, rig: Rig, lines: Lines) -> Hint:
+    """`before` are the lines in which some of the step's outputs were set at the same instant."""
     sides = (rig.drive.left, rig.drive.right) if rig.drive else ()
+    first, part = min(before.values()), next(iter(before))
+    if len(before) > 1:
+        what = "The drive" if set(before) <= set(sides) else " and ".join(f'"{part}"' for part in before)
+        message = (
+            f"{what} is set in line {first} and again here at the same instant, so the first never moves anything."
+        )
+        remedy = f"Give line {first} a time or an ending: for 2 s, or until …"
+        return lines.warning("set-twice", step.line, message, remedy)
     other = next((side for side in sides if part in sides and side != part), None)
     message = f'"{part}" is set in line {first} and again here at the same instant; only the last counts.'
     remedy = f'Did you mean "{other}" in one of them?' if other else "Delete one, or wait between them."
-    written = lines.text(second)
+    written = lines.text(step.line)
     fix = f"{other}{written.removeprefix(part)}" if other and written.startswith(f"{part} ") else None
-    return lines.warning("set-twice", second, message, remedy, fix)
+    return lines.warning("set-twice", step.line, message, remedy, fix)
 
 
 def _unreachable(block: tuple[terms.Step, ...], lines: Lines) -> Iterator[Hint]:
@@ -143,65 +157,8 @@ def _headroom(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
         yield lines.advice("no-headroom", step.line, message, remedy, fix)
 
 
-def _interval(term: terms.Term | None) -> tuple[str, float, float, bool, bool] | None:
-    """A comparison of one reading with a number: part, low, high, and whether low and high belong to it."""
-    if isinstance(term, terms.Junction) and term.word == "and":
-        left, right = _interval(term.left), _interval(term.right)
-        if left is None or right is None or left[0] != right[0]:
-            return None
-        low = max((left[1], not left[3]), (right[1], not right[3]))
-        high = min((left[2], left[4]), (right[2], right[4]))
-        return left[0], low[0], high[0], not low[1], high[1]
-    if not isinstance(term, terms.Compare) or term.sign in ("=", "!="):
-        return None
-    left_term, right_term, sign = term.left, term.right, term.sign
-    if isinstance(right_term, terms.Reading):
-        left_term, right_term = right_term, left_term
-        sign = {"<": ">", "<=": ">=", ">": "<", ">=": "<="}[sign]
-    if not isinstance(left_term, terms.Reading) or not isinstance(right_term, terms.Const):
-        return None
-    edge, closed = right_term.value, sign in ("<=", ">=")
-    if sign in ("<", "<="):
-        return left_term.part, -math.inf, edge, False, closed
-    return left_term.part, edge, math.inf, closed, False
-
-
-def _edges(step: terms.Step, lines: Lines) -> Iterator[Hint]:
-    """Comparisons that look like bands of one reading and leave values between them out."""
-    if not isinstance(step, terms.Branches) or step.arms[-1][0] is None or len(step.arms) < 2:
-        return
-    found = [_interval(condition) for condition, _ in step.arms]
-    spans = sorted(item[1:] for item in found if item is not None)
-    parts = {item[0] for item in found if item is not None}
-    if None in found or len(parts) != 1 or spans[0][0] > -math.inf or max(span[1] for span in spans) < math.inf:
-        return
-    part = parts.pop()
-    reached, closed = spans[0][1], spans[0][3]
-    for low, high, low_closed, high_closed in spans[1:]:
-        if low > reached or (low == reached and not closed and not low_closed):
-            which = f"exactly {show(low)}" if low == reached else f"{show(reached)} to {show(low)}"
-            message = f"When {part} is {which}, no arm of this if runs."
-            remedy = "Use else for the last arm, or by with bands, which leave nothing out."
-            yield lines.warning("edge-left-out", step.line, message, remedy)
-            return
-        reached, closed = max((reached, closed), (high, high_closed))
-
-
-def _truths(step: terms.Step) -> Iterator[terms.Term]:
-    """The conditions of a step."""
-    ending = getattr(step, "ending", None)
-    if isinstance(ending, terms.Until):
-        yield ending.condition
-    if isinstance(step, terms.Repeat) and step.form in ("while", "until") and step.value:
-        yield step.value
-    if isinstance(step, terms.Guarded):
-        yield step.condition
-    if isinstance(step, terms.Branches):
-        yield from (condition for condition, _ in step.arms if condition is not None)
-
-
 def _conditions(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
-    for condition in _truths(step):
+    for condition in truths(step):
         yield from _never_true(step, condition, rig, lines)
         yield from counters.overflow(step, condition, rig, lines)
         pressed = {
@@ -228,14 +185,12 @@ def _required(condition: terms.Term) -> Iterator[terms.Term]:
 
 
 def _never_true(step: terms.Step, condition: terms.Term, rig: Rig, lines: Lines) -> Iterator[Hint]:
-    found = _interval(condition)
-    for term in _required(condition):
-        found = found or _interval(term)
-    if found is None:
+    whole = interval(condition)
+    found = whole or next((item for item in map(interval, _required(condition)) if item is not None), None)
+    if found is None or rig.channels[found.part].dimension == TRUTH:
         return
-    part, low, high, low_closed, high_closed = found
-    whole = _interval(condition)
-    if whole is not None and (low > high or (low == high and not (low_closed and high_closed))):
+    part, low, high = found.part, found.low, found.high
+    if whole is not None and whole.empty:
         message = f"No value of {part} can fulfil this."
         written = lines.text(step.line)
         fix = written.replace(" and ", " or ") if written.count(" and ") == 1 and "between" not in written else None

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator
+from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from geduld.binding import terms
+from geduld.hints.intervals import interval
 from geduld.hints.lines import Lines
-from geduld.language.messages import Hint
-from geduld.language.quantities import TRUTH, show
+from geduld.hints.truths import truths
+from geduld.language.messages import Hint, listed
+from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.rig.model import Part, Rig
 from geduld.run.record.record import Record
+from geduld.run.search.columns import as_array
+from geduld.run.search.columns import values as evaluate
 from geduld.run.search.search import Condition
 from geduld.worlds.trace import Floats, Ticks, Trace
 
@@ -27,10 +33,12 @@ def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
     """Every hint that the trace, and the run on it, give cause for."""
     found = [*_already_true(bound, rig, lines, trace, record), *_never_came(bound, rig, lines, trace, record)]
     found += chatter(bound.thresholds, lines, trace, record, rig.loop_us, _with_bands)
+    found += _chatter_of_worked_out(bound, lines, trace, record, rig.loop_us)
+    found += _never_sent(bound, lines, trace, record)
     found += _saturated(bound, rig, lines, record)
     for step, loops in terms.walk_steps(bound.steps):
         found += _bounce(step, loops, rig, lines, trace)
-        found += _absent(step, lines, trace)
+        found += _absent(step, lines, trace, record)
         found += _kept(step, lines, trace, record)
     return found
 
@@ -55,10 +63,22 @@ def _untils(bound: terms.Bound) -> Iterator[tuple[int, terms.Until]]:
             yield step.line, ending
 
 
+def _guards(block: tuple[terms.Step, ...]) -> Iterator[int]:
+    """The lines that wait for a reading to be out of the way before the next line waits for it to come."""
+    for step, following in pairwise(block):
+        pair = [getattr(item, "ending", None) for item in (step, following)]
+        if isinstance(pair[0], terms.Until) and isinstance(pair[1], terms.Until):
+            first, then = (interval(until.condition) for until in pair if isinstance(until, terms.Until))
+            if first is not None and then is not None and first.apart(then):
+                yield step.line
+
+
 def _already_true(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    bodies = [body for step, _ in terms.walk_steps(bound.steps) for body in terms.bodies(step)]
+    guards = {line for block in (bound.steps, *bodies) for line in _guards(block)}
     for line, until in _untils(bound):
         names = _readings(until.condition)
-        if record.at_once.get(line) == 0 and names:
+        if record.at_once.get(line) == 0 and names and line not in guards:
             seen = ", ".join(
                 f"{n} is {shown(rig.channels[n], float(trace.channels[n][0]))}" for n in names if n in trace.channels
             )
@@ -126,24 +146,71 @@ def chatter(
 
     `answers_us` is how long after the reading a program may answer; `remedy` is told the part and a slack for it.
     """
-    flips = {tick for signal in record.commands.values() for tick in _flips(signal.times, signal.values)}
-    if not flips:
-        return
     for threshold in thresholds:
         values = trace.column(threshold.part)
-        if values is None:
-            continue
-        edges = trace.times[1:][np.diff((values > threshold.value).astype(np.int8)) != 0]
-        near = sum(any(0 <= tick - edge <= answers_us for edge in edges.tolist()) for tick in sorted(flips)[:50])
-        if near < 2:
-            continue
-        part = record.rig.channels[threshold.part]
-        noise = noise_of(values)
-        slack = math.ceil(4 * noise * 2) / 2
-        told = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
-        trembles = show(part.unit.from_base(noise), part.unit.word, 2) if part.unit else show(noise)
-        message = f"{part.name} trembles by {trembles} around this value, and an output goes on and off with it."
-        yield lines.warning("chatter", threshold.span.line, message, remedy(part, told))
+        if values is not None and _answered(values > threshold.value, trace, record, answers_us):
+            yield _trembles(threshold.part, values, threshold.span.line, lines, record, remedy)
+
+
+def _chatter_of_worked_out(
+    bound: terms.Bound, lines: Lines, trace: Trace, record: Record, answers_us: int
+) -> Iterator[Hint]:
+    """The same of what is worked out from one reading: `knob.raw > 620`, `scale(range, …) < 30 %`."""
+    said: set[tuple[int, str]] = set()
+    for step, _ in terms.walk_steps(bound.steps):
+        for term in (item for truth in truths(step) for item in truth.walk()):
+            names = _readings(term)
+            if not isinstance(term, terms.Compare) or isinstance(term.left, terms.Reading) or len(names) != 1:
+                continue
+            values = trace.column(names[0])
+            if values is None or (step.line, names[0]) in said or not _of_readings_alone(term):
+                continue
+            truth = as_array(evaluate(term, lambda reading: trace.column(reading.part)), len(values)).astype(np.bool_)
+            if _answered(truth, trace, record, answers_us):
+                said.add((step.line, names[0]))
+                yield _trembles(names[0], values, step.line, lines, record, _with_bands)
+
+
+def _of_readings_alone(term: terms.Term) -> bool:
+    known = terms.Reading | terms.Const | terms.Arithmetic | terms.Function | terms.Compare
+    return all(isinstance(item, known) and not isinstance(item, terms.Encoder) for item in term.walk())
+
+
+def _answered(truth: NDArray[np.bool_], trace: Trace, record: Record, answers_us: int) -> bool:
+    """Whether outputs go back and forth with a truth of the samples."""
+    flips = {tick for signal in record.commands.values() for tick in _flips(signal.times, signal.values)}
+    if not flips:
+        return False
+    edges = trace.times[1:][np.diff(truth.astype(np.int8)) != 0].tolist()
+    return sum(any(0 <= tick - edge <= answers_us for edge in edges) for tick in sorted(flips)[:50]) >= 2
+
+
+def _trembles(
+    name: str, values: Floats, line: int, lines: Lines, record: Record, remedy: Callable[[Part, str], str]
+) -> Hint:
+    part, noise = record.rig.channels[name], noise_of(values)
+    slack = math.ceil(4 * noise * 2) / 2
+    told = show(part.unit.from_base(slack), part.unit.word, 1) if part.unit else show(slack)
+    trembles = show(part.unit.from_base(noise), part.unit.word, 2) if part.unit else show(noise)
+    message = f"{part.name} trembles by {trembles} around this value, and an output goes on and off with it."
+    return lines.warning("chatter", line, message, remedy(part, told))
+
+
+def _never_sent(bound: terms.Bound, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
+    """A message that is waited for or asked for, and that nobody sends in this world."""
+    for step, _ in terms.walk_steps(bound.steps):
+        for term in (item for truth in truths(step) for item in truth.walk()):
+            if not isinstance(term, terms.Compare) or not isinstance(term.left, terms.Reading):
+                continue
+            if term.left.dimension != TEXT or not isinstance(term.right, terms.Const):
+                continue
+            values = trace.column(term.left.part)
+            sent = [] if values is None else np.unique(values[~np.isnan(values)]).tolist()
+            if term.right.value not in sent:
+                told = listed(f'"{record.texts.get(code, "?")}"' for code in sent)
+                message = f"Nobody sends this message here: {f'what comes is {told}' if sent else 'none comes at all'}."
+                remedy = "Check its letters, or send it with the hands or in the inputs."
+                yield lines.warning("never-sent", step.line, message, remedy)
 
 
 def _with_bands(part: Part, slack: str) -> str:
@@ -219,7 +286,7 @@ def _longest_absent(trace: Trace, values: Floats) -> int:
     return int(max((ends[edges[1::2]] - ends[edges[::2]]).tolist(), default=0))
 
 
-def _absent(step: terms.Step, lines: Lines, trace: Trace) -> Iterator[Hint]:
+def _absent(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
     """An if whose else runs when there is no reading, as if that were a distance."""
     if not isinstance(step, terms.Branches) or step.arms[-1][0] is not None:
         return
@@ -227,6 +294,8 @@ def _absent(step: terms.Step, lines: Lines, trace: Trace) -> Iterator[Hint]:
     if any(isinstance(term, terms.Absent) for condition in conditions for term in condition.walk()):
         return
     for name in dict.fromkeys(name for condition in conditions for name in _readings(condition)):
+        if record.rig.channels[name].dimension in (TEXT, TRUTH):
+            continue  # a radio without a message and a key that nobody touches are no lost reading
         values = trace.column(name)
         share = float(np.isnan(values).mean()) if values is not None else 0.0
         if share >= ABSENT_SHARE:

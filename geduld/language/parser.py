@@ -166,6 +166,14 @@ class _PlanReader:
     def _routine(self, line: Line, cursor: Cursor) -> tree.Routine:
         example = "to dock with pace:"
         name = new_name(cursor, example)
+        if cursor.token.kind == "word" and not cursor.at("with"):
+            words = [
+                name.text,
+                *(token.text for token in line.tokens[2:] if token.kind == "word" and token.text != "with"),
+            ]
+            span, fix = name.span.to(cursor.token.span), f"{name.text}_{cursor.text}"
+            message = f"A routine has a name of one word, and here are {len(words)}."
+            raise Problem(error("two-words", span, message, f"Write for example: to {fix}:", fix))
         parameters = _parameters(cursor, example) if cursor.take("with") else ()
         body = StepReader(self.hints).block(line, cursor)
         span = line.tokens[0].span.to(line.tokens[-1].span)

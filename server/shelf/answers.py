@@ -7,7 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
+from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, OPEN, PART, PASS
 from geduld.grading.grade import NOT_READ
 
 VERDICTS = (PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN, NOT_READ)
@@ -162,7 +162,11 @@ WindowSerializer = named(
     {
         "from": serializers.FloatField(),
         "to": serializers.FloatField(),
-        "verdict": serializers.ChoiceField(choices=VERDICTS),
+        "verdict": serializers.ChoiceField(choices=(PASS, FAIL, NOT_CERTAIN, OPEN)),
+        "label": serializers.CharField(
+            allow_blank=True, help_text="which one it is, where the check names its stretches"
+        ),
+        "due": serializers.FloatField(allow_null=True, help_text="when it should have ended, where that is known"),
     },
 )
 

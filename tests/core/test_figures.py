@@ -50,7 +50,11 @@ def laid_best(phases, spans, gap, anything):
                 stop, cut = min(behind, follows), cut and not overlap
             passed += joins and good(length, start, stop, cut)
             if follows is not None:
-                own = starts if length else [tick for tick in starts if (tick, True) not in {(s, True) for s, _ in spans[words]}]
+                own = (
+                    starts
+                    if length
+                    else [tick for tick in starts if (tick, True) not in {(s, True) for s, _ in spans[words]}]
+                )
                 joins = (
                     follows - stop <= gap
                     if gap is not None
@@ -87,7 +91,9 @@ class Figures(unittest.TestCase):
         self.assertEqual(words.count(PASS), laid_best(phases, spans, gap, anything), found.because)
         decided = len(words) - words.count(OPEN)
         self.assertAlmostEqual(found.points, 6 * words.count(PASS) / decided if decided else 0)
-        self.assertEqual([window.label.split(":")[0] for window in found.windows], [str(n + 1) for n in range(len(words))])
+        self.assertEqual(
+            [window.label.split(":")[0] for window in found.windows], [str(n + 1) for n in range(len(words))]
+        )
 
     def test_what_is_said_of_turns(self):
         """Turns to the left and the right by time: LLLLRRRR is wanted."""
@@ -144,13 +150,18 @@ class Figures(unittest.TestCase):
 
     def test_ways_and_angles(self):
         """On a floor they are the robot's, on a recording the encoders', else the motion model's."""
-        text = program("drive at 40 % for 30 cm\nturn left at 30 % for 90 deg\nwait 0.3 s\ndrive at -40 % for 12 cm\nstop all")
+        text = program(
+            "drive at 40 % for 30 cm\nturn left at 30 % for 90 deg\nwait 0.3 s\ndrive at -40 % for 12 cm\nstop all"
+        )
         ran, _ = yard(limit_us=9_000_000).run(runner_for(text, small_rig()), text)
         figure = ("in turn, gaps up to 0.5 s:\n        drive > 0 % for 30 cm +- 3 cm\n        left < 0 % and right > 0 % for "
                   "90 deg +- 9 deg\n        drive < 0 % for at least 10 cm")  # fmt: skip
         found = verdict(figure, ran)
         self.assertEqual(found.verdict, PASS, found.because)
-        rates = {"left": [(0, 0), (1, 50), (3, 0), (4, -50), (5, 0)], "right": [(0, 0), (1, 50), (3, 0), (4, 50), (5, 0)]}
+        rates = {
+            "left": [(0, 0), (1, 50), (3, 0), (4, -50), (5, 0)],
+            "right": [(0, 0), (1, 50), (3, 0), (4, 50), (5, 0)],
+        }
         left, right = (steps(*pairs, unit=1_000_000) for pairs in rates.values())
         modelled = record(left, right=right, lasted=8_000_000)
         # 50 % of 600 deg/s for 2 s is 600 deg, of a wheel of 6.5 cm; the turn is 300 deg of it over a track of 14 cm
@@ -201,7 +212,9 @@ class Figures(unittest.TestCase):
                 parsed = parse_checks(f'check "A", 1 point:\n    {sentence}\n')
                 from geduld.checks.binder import bind_checks
 
-                codes = [hint.code for hint in parsed.hints] or [h.code for h in bind_checks(parsed.tree, small_rig()).hints]
+                codes = [hint.code for hint in parsed.hints] or [
+                    h.code for h in bind_checks(parsed.tree, small_rig()).hints
+                ]
                 self.assertIn(code, codes)
 
 
@@ -215,8 +228,8 @@ class Answers(unittest.TestCase):
         comes = [start for start, _ in stretches(quiet)]
 
         def stay(tick):
-            ahead = quiet[tick : tick + stays + 1]
-            return PASS if all(ahead) and len(ahead) > stays else OPEN if all(ahead) else FAIL
+            ahead = quiet[tick : tick + max(stays, 1)]
+            return PASS if all(ahead) and len(ahead) >= stays else OPEN if all(ahead) else FAIL
 
         delayed, staying, at_once = [], [], []
         for trigger in triggers:
@@ -239,7 +252,9 @@ class Answers(unittest.TestCase):
             self.assertEqual([window.verdict for window in found.windows], outcomes, f"{sentence}: {found.because}")
             for place, which in ((0, "1st"), (1, "2nd"), (len(outcomes) - 1, "last")):
                 one = verdict(f"the {which} time nose is pressed, {sentence}", world)
-                self.assertEqual([window.verdict for window in one.windows], outcomes[place : place + 1] if place >= 0 else [])
+                self.assertEqual(
+                    [window.verdict for window in one.windows], outcomes[place : place + 1] if place >= 0 else []
+                )
 
     def test_which_times_count(self):
         """What holds at the start, and what comes when the program is over, counts; two options say otherwise."""
@@ -259,7 +274,9 @@ class Answers(unittest.TestCase):
                 self.assertIn(said, found.because)
 
     def test_time_to_settle(self):
-        world = record(steps((0, 0), (3, 40), (9, 0), (14, 10), (17, 40)), steps((0, 1), (9, 0), (12, 1), (13, 0), (15, 1)))
+        world = record(
+            steps((0, 0), (3, 40), (9, 0), (14, 10), (17, 40)), steps((0, 1), (9, 0), (12, 1), (13, 0), (15, 1))
+        )
         for sentence, windows in (
             ("while nose is pressed, left > 30 %", [(0, 9, FAIL), (12, 13, FAIL), (15, 30, FAIL)]),
             ("while nose is pressed, left > 30 % after the first 3 us", [(3, 9, PASS), (18, 30, PASS)]),
@@ -296,6 +313,11 @@ class Told(unittest.TestCase):
                 found = verdict(sentence, ran)
                 self.assertEqual(found.verdict, word, found.because)
         trace = Trace(np.arange(2) * 1_000_000, {"left": np.zeros(2)})
-        for sentence in ('never sent "a"', "always left is braking", "at the end, finished", "never right keeps 9 deg/s +- 1 %"):
+        for sentence in (
+            'never sent "a"',
+            "always left is braking",
+            "at the end, finished",
+            "never right keeps 9 deg/s +- 1 %",
+        ):
             found = verdict(sentence, recorded(trace, small_rig()))
             self.assertEqual(found.verdict, NOT_EXERCISED, sentence)

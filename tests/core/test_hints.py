@@ -61,6 +61,22 @@ PROGRAMS = [
     ("counter-not-reset", 5, "start timer tea\nrepeat:\n    wait until tea > 2 s",
      "repeat:\n    start timer tea\n    wait until tea > 2 s"),
     ("never-used", 3, "set n to 4", "set n to 4\nwait n * 1 s"),
+    ("counter-not-reset", 5, "set n to 0\nrepeat 2 times:\n    repeat until n = 3:\n        wait 1 s\n        set n to n + 1",
+     "repeat 2 times:\n    set n to 0\n    repeat until n = 3:\n        wait 1 s\n        set n to n + 1"),
+    ("every-pass", 5, "set lit to 0\nrepeat:\n    if nose is pressed:\n        set lit to 1 - lit\n    lamp at lit * 9 %",
+     "set lit to 0\nrepeat:\n    if nose is just pressed:\n        set lit to 1 - lit\n    lamp at lit * 9 %"),
+    ("every-pass", 5, "set n to 0\nrepeat until n > 3:\n    if nose is pressed and range < 9 cm:\n        set n to n + 1",
+     "set n to 0\nrepeat until n > 3:\n    if nose is pressed:\n        set n to n + 1\n        wait until nose is released"),
+    ("edge-left-out", 4, "repeat:\n    if range > 40 cm:\n        lamp on\n    if range < 40 cm:\n        lamp off",
+     "repeat:\n    if range > 40 cm:\n        lamp on\n    if range < 30 cm:\n        lamp off"),
+    ("bands-overlap", 6, "repeat:\n    if range > 40 cm:\n        drive at 60 %\n    if range < 50 cm:\n        drive at range * 1 %/cm",
+     "repeat:\n    if range >= 40 cm:\n        drive at 60 %\n    if range < 40 cm:\n        drive at range * 1 %/cm"),
+    ("thresholds-swapped", 6, "repeat:\n    if range > 30 cm:\n        lamp on\n    if range < 40 cm:\n        lamp off",
+     "repeat:\n    if range > 40 cm:\n        lamp on\n    if range < 30 cm:\n        lamp off"),
+    ("thresholds-swapped", 4, "repeat:\n    if range > 30 cm:\n        lamp on\n    else if range < 40 cm:\n        lamp off",
+     "repeat:\n    if range > 40 cm:\n        lamp on\n    else if range <= 40 cm:\n        lamp off"),
+    ("set-twice", 4, "drive at 40 %\ndrive at -40 % for 1 s", "drive at 40 %\nwait 1 s\ndrive at -40 % for 1 s"),
+    ("set-twice", 4, "turn left at 40 %\ndrive at 40 % for 1 s", "drive at 40 %\ndrive at 40 % for 1 s"),
 ]  # fmt: skip
 HEADERS = [
     ("let near = 4 cm\n", "wait 1 s", "wait until range < near"),
@@ -73,6 +89,13 @@ SAW = [30, 30, 30, 39, 41, 39, 41, 39, 41, 39, 50, 50, 50]
 TRACES = [
     ("already-true", 3, {"knob": [25] * 30}, "wait until knob > 20 %", "wait until knob > 20 % and clock > 1 s"),
     ("already-true", 3, {"knob": [25] * 30}, "lamp at 9 % until knob < 30 %", "lamp at 9 % for 1 s"),
+    ("already-true", 3, {"knob": [25] * 30}, "wait until knob < 30 %\nlamp on\nwait until knob > 62 %",
+     "wait until knob < 30 %\nwait until knob > 62 %"),
+    ("never-sent", 3, {"radio": [np.nan] * 9}, 'wait until message is "go", patience 1 s', "wait until message is absent, patience 1 s"),
+    ("chatter", 4, {"range": SAW}, "repeat:\n    if range * 2 > 80 cm:\n        lamp on\n    else:\n        lamp off",
+     "repeat:\n    if range * 2 > 96 cm:\n        lamp on\n    else:\n        lamp off"),
+    ("chatter", 4, {"knob": SAW}, "repeat:\n    if knob.raw > 409:\n        lamp on\n    else:\n        lamp off",
+     "repeat:\n    if knob.raw > 460:\n        lamp on\n    else:\n        lamp off"),
     ("never-came", 3, {"range": [90, 60, 30, 12.5]}, "wait until range < 9 cm", "wait until range < 19 cm"),
     ("never-came", 3, {"nose": [0] * 9}, "wait until range < 9 cm", "wait until range < 9 cm, patience 0.1 s\n    otherwise:\n        finish"),
     ("chatter", 4, {"range": SAW}, "repeat:\n    if range > 40 cm:\n        lamp on\n    else:\n        lamp off",
@@ -108,6 +131,7 @@ PLAIN = {
 }
 MEASURED = {"surface": "tiles", "turn": {"power": "30 %", "angle": "360 deg", "time": "4.3 s"}}
 LAME = {"left": {"physics": {"gain": "88 %"}}}
+AS_MEASURED = {name: {"full_speed": "740 deg/s"} for name in ("left", "right")}
 GRAVEL = {"surface": {"name": "gravel", "turn_slip": "15 %"}}
 TURN = "turn left at 30 % for 90 deg by time"
 
@@ -118,6 +142,8 @@ FLOORS = [
     ("unequal-motors", 3, {}, LAME, "drive at 30 % for 3 s", {}, {}, "drive at 30 % for 3 s"),
     ("unequal-motors", 3, {}, LAME, "drive at 30 % for 3 s", {}, LAME, "drive at 10 cm/s for 3 s"),
     ("other-surface", 3, GRAVEL, {}, TURN, {}, {}, TURN),
+    ("other-surface", 3, GRAVEL, {}, "turn left at 30 % for 1 s", {}, {}, "turn left at 30 % for 1 s"),
+    ("calibration-off", 3, {}, {}, TURN, {}, AS_MEASURED, TURN),
     ("other-surface", 3, GRAVEL, {}, TURN, GRAVEL, {}, TURN.replace("time", "encoder")),
 ]
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import ClassVar
+
 from geduld.checks.answers import FOR, TO, answered
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
@@ -22,9 +25,9 @@ class After(OverTime):
     """`after C [, not at the start] [, while it runs] [, within T [to T]] [, for T], D`."""
 
     kind = "after"
-    words = ("after", "within", "the", "start", "it", "runs")
+    words: ClassVar[tuple[str, ...]] = ("after", "within", "the", "start", "it", "runs")
     start = ("after",)
-    forms = (
+    forms: ClassVar[tuple[Form, ...]] = (
         Form(
             "after …, within …, …",
             "something answers something in time",
@@ -35,7 +38,11 @@ class After(OverTime):
             "not too early, not too late",
             "after ${<touch>}, within ${2} s to ${3} s, ${<moves>}",
         ),
-        Form("after …, within …, for …, …", "comes and stays", "after ${<touch>}, within ${150} ms, for ${1} s, ${<rests>}"),
+        Form(
+            "after …, within …, for …, …",
+            "comes and stays",
+            "after ${<touch>}, within ${150} ms, for ${1} s, ${<rests>}",
+        ),
     )
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
@@ -62,10 +69,19 @@ class After(OverTime):
             found = [tick for tick in found if tick < ended]
         return found
 
+    def readings(self, check: BoundCheck) -> list[tuple[BoundCheck, str]]:
+        """Without the times at which the program could not answer."""
+        own, found = set(check.options), []
+        for more in ((WHILE_IT_RUNS,), (NOT_AT_THE_START,), (NOT_AT_THE_START, WHILE_IT_RUNS)):
+            if not own & set(more):
+                words = ", ".join(["after …", *more])
+                found.append((replace(check, options=(*check.options, *more)), f"{words}, …"))
+        return found
+
     def nothing(self, check: BoundCheck) -> str:
         """No trigger."""
-        counts = [option for option in (NOT_AT_THE_START, WHILE_IT_RUNS) if option in check.options]
-        return f"{quoted(check.words[0])} never came true in this run{''.join(f', {option}' for option in counts)}."
+        counts = ", ".join(option for option in (NOT_AT_THE_START, WHILE_IT_RUNS) if option in check.options)
+        return f"{quoted(check.words[0])} never came true in this run{f' ({counts})' if counts else ''}."
 
 
 def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> Sentence:

@@ -14,6 +14,7 @@ from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 from geduld.language.cursor import Cursor
 from geduld.language.expressions import expression
 from geduld.language.tree import Expression
+from geduld.worlds.trace import Ticks
 
 EVER = "ever"
 _EXAMPLE = "Write for example: first range < 40 cm, then nose is pressed"
@@ -51,7 +52,9 @@ class First(OverTime):
 
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """The order of the instants."""
-        return Findings.of(_in_order(check, timeline) if EVER in check.options else _one_after_the_other(check, timeline))
+        return Findings.of(
+            _in_order(check, timeline) if EVER in check.options else _one_after_the_other(check, timeline)
+        )
 
     def nothing(self, check: BoundCheck) -> str:
         """Not one of them."""
@@ -75,15 +78,25 @@ def _one_after_the_other(check: BoundCheck, timeline: Timeline) -> list[Finding]
             return [uncertain(0, lasted, timeline.horizon, 0)]
         words = quoted(check.words[number])
         if not known:
-            return [Finding(Window(0, lasted, FAIL), -math.inf, "", lasted, f"{words} never came true.")]
-        head = f"{quoted(check.words[number - 1])} came at {seconds(known[-1])}, and {words} never came after it"
-        early = int(begins[-1]) if len(begins) and not alike else None
-        tail = "" if early is None else f": it came at {seconds(early)}, {span(known[-1] - early)} before it"
-        margin, unit = (-math.inf, "") if early is None else ((early - known[-1]) / 1e6, "s")
-        return [Finding(Window(known[-1], lasted, FAIL), margin, unit, lasted, f"{head}{tail}.")]
+            return [_never(check, starts[1], lasted)]
+        before, last = quoted(check.words[number - 1]), known[-1]
+        if len(begins) and not alike:
+            early = int(begins[-1])
+            because = f"{words} came at {seconds(early)}, {span(last - early)} before {before}, and never after it."
+            return [Finding(Window(early, last, FAIL), (early - last) / 1e6, "s", early, because)]
+        because = f"{before} came at {seconds(last)}, and {words} never came after it."
+        return [Finding(Window(last, lasted, FAIL), -math.inf, "", lasted, because)]
     if timeline.horizon < known[-1]:
         return [uncertain(0, lasted, timeline.horizon, 0)]
     return [_came_in_order(check, known)]
+
+
+def _never(check: BoundCheck, second: Ticks, lasted: int) -> Finding:
+    """The first never came; what should have come behind it may have come all the same."""
+    at = int(second[0]) if len(second) else lasted
+    tail = f", and {quoted(check.words[1])} came at {seconds(at)} all the same" if len(second) else ""
+    because = f"{quoted(check.words[0])} never came true{tail}."
+    return Finding(Window(0, at, FAIL), -math.inf, "", at, because)
 
 
 def _came_in_order(check: BoundCheck, known: list[int]) -> Finding:

@@ -37,8 +37,8 @@ class InTurn(OverTime):
         Form(
             "in turn: …",
             "phases one behind the other, each with its length",
-            "in turn, ${4} times, gaps up to ${0.5} s:\n    ${<moves>} for ${2} s +- ${0.1} s\n    ${<rests>} for ${1} s"
-            " +- ${0.1} s",
+            "in turn, ${4} times, gaps up to ${0.5} s:\n    ${<moves>} for ${2} s +- ${0.1} s\n"
+            "    ${<rests>} for ${1} s +- ${0.1} s",
         ),
     )
 

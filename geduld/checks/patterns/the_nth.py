@@ -23,7 +23,11 @@ class TheNth(After):
     words = ("the", "time", LAST, "st", "nd", "rd", "th")
     start = ("the",)
     forms = (
-        Form("the 2nd time …, within …, …", "one of several times", "the ${2nd} time ${<touch>}, within ${150} ms, ${<rests>}"),
+        Form(
+            "the 2nd time …, within …, …",
+            "one of several times",
+            "the ${2nd} time ${<touch>}, within ${150} ms, ${<rests>}",
+        ),
     )
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:

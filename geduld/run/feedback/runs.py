@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from functools import cached_property
 from typing import Any
 
+import numpy as np
+
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
 from geduld.run.feedback.lanes import Lanes
@@ -18,6 +20,8 @@ from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.retraced import Retraced
 from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
+
+FRICTION = 6.0  # %: so much more than its own friction a motor may need on a level floor
 
 
 class FeedbackRun(Run):
@@ -68,11 +72,23 @@ class FloorRun(FeedbackRun):
             at = f"{show(x * 100, places=0)} cm, {show(y * 100, places=0)} cm"
             text = f"The robot bumped into something at {at}."
             if kind == "stall":
-                text = f'Motor "{motor}" stood still although it had power: its load is more than it can move.'
+                text = self._stalled(motor, tick)
             self.journal.events.append(Event(tick, kind, 0, text, (x, y)))
         for name, tick in self._positions[1].items():
             text = f'Stepper "{name}" missed steps: it was told to turn faster than it can, and stays behind.'
             self.journal.events.append(Event(tick, "missed", 0, text))
+
+    def _stalled(self, motor: str, tick: int) -> str:
+        power, dead = (
+            float(self.journal.commands()[motor].at(np.array([tick]))[0]),
+            self.rig.physics.motor(motor).dead_zone,
+        )
+        if abs(power) <= dead + FRICTION:
+            return (
+                f'Motor "{motor}" stood still: {show(power, "%", 1)} is hardly more than the {show(dead, "%", 1)} '
+                "that its own friction takes."
+            )
+        return f'Motor "{motor}" stood still although it had power: its load is more than it can move.'
 
     @cached_property
     def _positions(self) -> tuple[dict[str, Signal], dict[str, int]]:

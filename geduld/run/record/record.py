@@ -120,8 +120,8 @@ class Record:
     goes round for ever and touches nothing any more), `error` (it broke off), or `steps`, `events` or `memory` (a
     limit).
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
-    are the messages that readings stand for. `is_recording` when it is what a real robot did: then nobody knows what its
-    program sent, waited for, or how it stopped its motors.
+    are the messages that readings stand for. `is_recording` when it is what a real robot did: then nobody knows what
+    its program sent, waited for, or how it stopped its motors.
     """
 
     rig: Rig

@@ -94,8 +94,8 @@ def _joined(k: Any, head: Floats, blocks: Iterable[tuple[int, Floats]], tail: Fl
 
 
 def _columns(rig: Rig, floor: Floor) -> tuple[dict[str, int], int]:
-    """A column for every channel of the rig's sensors and encoders, two for each thing that can be moved, and one for each
-    motor's true angle."""
+    """A column for every channel of the rig's sensors and encoders, two for each thing that can be moved, and one
+    for each motor's true angle."""
     names = [name for name, part in rig.channels.items() if not part.is_output]
     # A tilt sensor's three columns stand side by side.
     names.sort(key=lambda name: name.split(".")[0])

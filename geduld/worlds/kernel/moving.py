@@ -70,6 +70,7 @@ from geduld.worlds.kernel.motors import coasting, turn
 
 _HALVINGS = 32
 _PIECES = 12
+_NOWHERE = 1e-3  # who gets on for no more than this share of a step is jammed
 
 
 @compiled
@@ -389,7 +390,7 @@ def move(
         else:
             gone = _approach(k, f, motors, segments, circles, things, body, outline, touches, left)
             left -= gone
-            if gone == 0.0 and was_touching == 1:
+            if gone <= _NOWHERE * time and was_touching == 1:
                 for index in range(len(motors)):
                     if motors[index, SIDE] != 0.0:
                         motors[index, W] = 0.0

@@ -1,7 +1,7 @@
 import type { Verdict } from "../api/generated";
 import { show } from "../model/numbers";
 import { VerdictMark } from "../ui/VerdictMark";
-import { Windows } from "../ui/Windows";
+import { Due, Windows } from "../ui/Windows";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";
 
@@ -36,8 +36,9 @@ export function CheckLanes({ checks, chosen, onChoose }: Props) {
             <span className="truncate">{check.title}</span>
             <span className="sr-only">{check.verdict}</span>
           </button>
-          <div className="relative flex-1 overflow-hidden" style={{ marginRight: RIGHT }}>
-            <Windows check={check} from={from} to={to} className="top-[6px] h-[15px]" />
+          <div className="relative flex-1 overflow-hidden" style={{ marginRight: RIGHT }} data-windows={check.title}>
+            <Windows check={check} from={from} to={to} className="top-[3px] h-[16px]" />
+            <Due check={check} from={from} to={to} className="top-[19px] h-[5px]" />
             {check.at !== null && check.at >= from && check.at <= to && check.verdict !== "pass" && (
               <button
                 type="button"

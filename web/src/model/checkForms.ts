@@ -51,19 +51,21 @@ function fillingsOf(rig: Rig): Record<string, string> {
     moves: moved ? `${moved} > 0 %` : "clock > 0 s",
     rests: moved ? `${moved} = 0 %` : "clock > 0 s",
     motor: motor?.name ?? "",
+    drive: rig.has_drive ? "drive" : "",
   };
 }
 
 /** A whole check around a sentence. */
 export function wholeCheck(sentence: Form): Form {
   let slots = 2;
-  const inner = sentence.insert.replace(/\$\{\d+:/g, () => `\${${++slots}:`);
+  const inner = sentence.insert.replace(/\$\{\d+:/g, () => `\${${++slots}:`).replace(/\n/g, "\n    ");
   return { ...sentence, insert: `check "\${1:Title}", \${2:2} points:\n    ${inner}\n` };
 }
 
 /** What a text of checks can hold. */
 export function checkFormsOf(sentences: CheckSentence[], rig: Rig, places: Places = NO_PLACES): Forms {
   const outputs = rig.parts.filter((part) => part.role === "output");
+  const motor = outputs.find((part) => part.kind === "motor")?.name;
   return {
     sections: [form('check "…", … points:', "one sentence under it", 'check "${Title}", ${2} points:\n    ${sentence}'), form("let … = …", "names a value once", "let ${name} = ${40 cm}")],
     steps: sentencesOf(sentences, rig, places),
@@ -74,6 +76,10 @@ export function checkFormsOf(sentences: CheckSentence[], rig: Rig, places: Place
       ...(rig.has_drive ? [form("drive", "both wheels")] : []),
       ...places.marks.map((name) => form(`cart is within … of mark "${name}"`, "on a floor", `cart is within \${4} cm of mark "${name}"`)),
       ...places.corridors.map((name) => form(`cart is inside "${name}"`, "on a floor")),
+      ...(motor ? [form("still", "no motor is driven"), form(`${motor} is braking`, "short-circuited"), form(`${motor} keeps … +- …`, "really turns so fast", `${motor} keeps \${200} deg/s +- \${10} %`)] : []),
+      form('sent "…"', "the instant of a message", 'sent "${done}"'),
+      form('noted "…"', "the instant of a note", 'noted "${done}"'),
+      form('finished "…"', "from the program's end on", 'finished "${done}"'),
       form("heading is … +- …", "on a floor", "heading is ${90} deg +- ${5} deg"),
     ],
   };
