@@ -1,4 +1,4 @@
-"""The bands of a `by`: together they own every value, and each owns its lower edge."""
+"""The bands of a `by`: together they own every value, and each owns its lower edge, where none says otherwise."""
 
 from __future__ import annotations
 
@@ -60,4 +60,5 @@ def _complete(found: list[Found], dimension: Dimension, step: tree.By) -> tuple[
         over = f"over {show(reached, dimension.unit)}"
         message = f"No band says what happens {over}."
         raise Problem(error("band-gap", step.span, message, f"Add a band: {over}: …"))
-    return tuple(high for _, high, _ in found[:-1])
+    # a band owns the edge below it; one that owns the edge above it ends just behind that
+    return tuple(math.nextafter(high, math.inf) if band.ends else high for _, high, band in found[:-1])

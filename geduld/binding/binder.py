@@ -77,8 +77,7 @@ class Binder:
         return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
 
     def _names(self, plan: tree.Plan) -> None:
-        for name in _reset_names(plan):
-            name = self._message_count(name)
+        for name in (real for name in _reset_names(plan) for real in self._may_be(self._message_count(name))):
             channel = self.rig.channels.get(name)
             if channel is not None and channel.counts and name not in self.scope.resets:
                 self.scope.resets[name] = self.hidden(channel.dimension)
@@ -89,6 +88,14 @@ class Binder:
                 self.hints.append(problem.hint)
         for routine in plan.routines:
             self._routine(routine)
+
+    def _may_be(self, name: str) -> Iterator[str]:
+        """The channels that a text may mean by a name: a motor may be called otherwise there."""
+        first, dot, rest = name.partition(".")
+        if dot and first not in self.rig.parts:
+            yield from (f"{part.name}.{rest}" for part in self.rig.outputs)
+        else:
+            yield name
 
     def _as_library(self, plan: tree.Plan) -> terms.Bound:
         """A library cannot be run; its routines without values are bound so that their errors are said."""
@@ -199,7 +206,7 @@ class Binder:
         raise TypeError(f"not a step: {step!r}")
 
     def _routine(self, routine: tree.Routine) -> None:
-        taken = [*self.rig.parts, *self.scope.lets, *self.scope.formulas, *self.routines]
+        taken = [*self.rig.parts, *self.scope.lets, *self.scope.outputs, *self.scope.formulas, *self.routines]
         twice = next((name for name in (routine.name, *routine.parameters) if name in taken), None)
         if twice is not None:
             message = f'"{twice}" is already the name of something else.'
@@ -222,8 +229,12 @@ class Binder:
             message = f"Routines perform each other more than {MOST_PERFORMING} deep here."
             raise Problem(error("too-deep", step.span, message, "Put some of them into one."))
         before: list[terms.Step] = []
-        names = {}
+        names, outputs = {}, {}
         for name, expression in zip(routine.parameters, step.values, strict=True):
+            output = self.scope.output(expression)
+            if output:
+                outputs[name] = output
+                continue
             term = self.scope.term(expression)
             if not isinstance(term, terms.Const):
                 index = self.hidden(term.dimension)
@@ -233,7 +244,7 @@ class Binder:
         loops, self.loops = self.loops, 0
         self.performing.append(step.name)
         self.depth -= 1  # its steps take the place of this one, in the same block
-        body = self.scope.named(names, lambda: self._body(step, routine))
+        body = self.scope.named(names, lambda: self._body(step, routine), outputs)
         self.depth += 1
         self.performing.pop()
         self.loops = loops
@@ -351,7 +362,7 @@ class Binder:
         return terms.Assign(line, list(self.scope.variables).index(step.name), value)
 
     def _start(self, line: int, step: tree.StartTimer) -> terms.Step:
-        named = (*self.rig.parts, *self.scope.lets, *self.scope.formulas, *self.scope.variables, *self.routines)
+        named = (*self.rig.parts, *self.scope.lets, *self.scope.outputs, *self.scope.formulas, *self.scope.variables, *self.routines)
         if step.name in named:
             message = f'"{step.name}" is already the name of something else.'
             raise Problem(error("name-taken", step.name_span, message, "Use another name for the timer."))
@@ -362,7 +373,7 @@ class Binder:
         return terms.Assign(line, index, _TICK)
 
     def _reset(self, line: int, step: tree.Reset) -> terms.Step:
-        name = self._message_count(step.name)
+        name = self.scope.real(self._message_count(step.name))
         if name in self.scope.timers:
             return terms.Assign(line, self.scope.timers[name], _TICK)
         if name in self.scope.variables:

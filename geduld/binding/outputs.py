@@ -22,6 +22,7 @@ class Outputs:
 
     def targets(self, word: str, span: Span) -> tuple[Part, ...]:
         """The outputs that a command names: both wheels, or one part. Raises Problem."""
+        word = self.scope.real(word)
         if word in ("drive", "turn"):
             if self.rig.drive is None:
                 remedy = "Name the motors one by one, or describe the drive in the rig."
@@ -35,7 +36,7 @@ class Outputs:
             message = f'"{word}" is a sensor, so it cannot be commanded.'
             remedy = f"The outputs of this rig are {listed(outputs)}."
             raise Problem(error("not-an-output", span, message, remedy))
-        like = nearest(word, [*outputs, "drive"])
+        like = nearest(word, [*outputs, *self.scope.outputs, "drive"])
         remedy = f"Did you mean {like}?" if like else f"The outputs of this rig are {listed(outputs)}."
         message = f'"{word}" is not a part of the rig "{self.rig.name}".'
         raise Problem(error("unknown-part", span, message, remedy, like))

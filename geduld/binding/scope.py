@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import partial
 from typing import TypeVar
@@ -35,6 +35,7 @@ MOST_TERMS = 5_000
 # Expressions become Python expressions, which may hold at most 200 parentheses in each other.
 MOST_NESTED, MOST_DEPTH = 64, 150
 T = TypeVar("T")
+NONE: Mapping[str, str] = {}
 
 
 @dataclass(frozen=True)
@@ -54,6 +55,7 @@ class Scope:
         self.hints = hints
         self.reads_outputs = reads_outputs
         self.lets: dict[str, Value] = {}
+        self.outputs: dict[str, str] = {}
         self.formulas: dict[str, tree.Let] = {}
         self.variables: dict[str, Dimension] = {}
         self.timers: dict[str, int] = {}
@@ -68,7 +70,7 @@ class Scope:
 
     def bind_let(self, let: tree.Let) -> None:
         """Adds a name; a second one, or a part's name, is an error."""
-        if let.name in self.lets or let.name in self.formulas or let.name in self.rig.parts:
+        if let.name in self.lets or let.name in self.formulas or let.name in self.outputs or let.name in self.rig.parts:
             what = "a part of the rig" if let.name in self.rig.parts else "a name above"
             message = f'"{let.name}" is already {what}.'
             raise Problem(error("name-taken", let.name_span, message, "Choose another name."))
@@ -77,10 +79,30 @@ class Scope:
             if self.silent:
                 self.outside.add(let.name)
             return
+        output = self.output(let.value)
+        if output:
+            self.outputs[let.name] = output
+            return
         before = self.size
         term = self.term(let.value)
         literal = let.value if isinstance(let.value, tree.Number) and not self.silent else None
         self.lets[let.name] = Value(term, literal, self.size - before)
+
+    def output(self, expression: tree.Expression) -> str:
+        """The output of the rig that a name stands for; empty where it is none."""
+        if not isinstance(expression, tree.Name):
+            return ""
+        self.used.add(expression.name)
+        name = self.real(expression.name)
+        return name if name in self.rig.output_parts else ""
+
+    def real(self, word: str) -> str:
+        """A part, or a property of one, under its own name: an output may have been given another one."""
+        first, dot, rest = word.partition(".")
+        if first not in self.outputs:
+            return word
+        self.used.add(first)
+        return f"{self.outputs[first]}{dot}{rest}"
 
     def each(self, *looks: Callable[[], T]) -> list[T]:
         """What several looks find that do not depend on each other.
@@ -211,8 +233,8 @@ class Scope:
         return term
 
     def _name(self, name: tree.Name) -> terms.Term:
-        word = name.name
-        self.used.add(word)
+        self.used.add(name.name)
+        word = self.real(name.name)
         if word in self.lets:
             self.size += self.lets[word].size
             return self.lets[word].term
@@ -334,7 +356,7 @@ class Scope:
         if name.name == "drive" and self.rig.drive:
             message = "Drive is two motors, so it stands alone on the left of a comparison."
             return error("drive-alone", name.span, message, "Write for example: drive = 0 %")
-        known = [*self.lets, *self.variables, *self.timers, *self.rig.channels, *self.rig.sizes(), "clock", "pi"]
+        known = [*self.lets, *self.outputs, *self.variables, *self.timers, *self.rig.channels, *self.rig.sizes(), "clock", "pi"]
         like = nearest(name.name, known)
         remedy = f"Did you mean {like}?" if like else f"{self._sensors()}; a value is named by let."
         message = f'"{name.name}" is not a part of the rig, and no value is called so.'
@@ -342,14 +364,14 @@ class Scope:
             message = f'"{name.name}" is a unit, and no number stands before it.'
         return error("unknown-name", name.span, message, remedy, like)
 
-    def named(self, names: dict[str, Value], inside: Callable[[], T]) -> T:
-        """Does something while more names are known."""
-        before = self.lets
-        self.lets = {**before, **names}
+    def named(self, names: dict[str, Value], inside: Callable[[], T], outputs: Mapping[str, str] = NONE) -> T:
+        """Does something while more names are known: of values, and of outputs."""
+        before, before_outputs = self.lets, self.outputs
+        self.lets, self.outputs = {**before, **names}, {**before_outputs, **outputs}
         try:
             return inside()
         finally:
-            self.lets = before
+            self.lets, self.outputs = before, before_outputs
 
     def given(self, expression: tree.Expression, term: terms.Term) -> Value:
         """A value for a formula's or routine's name."""

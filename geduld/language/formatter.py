@@ -114,6 +114,7 @@ class Printer:
         for band in step.bands:
             edges = [expression_text(edge) for edge in (band.low, band.high) if edge]
             head = " to ".join(edges) if band.form == "between" else " ".join([band.form, *edges])
+            head += f", {band.ends}" if band.ends else ""
             inline = _inline(band.body)
             self.line(level + 1, f"{head}: {inline}" if inline else f"{head}:", band.before, band.comment)
             if not inline:

@@ -74,10 +74,11 @@ def read_let(line: Line, first: bool) -> tree.Let:
     return tree.Let(name.text, value, name.span, parameters, span=span, before=before, comment=line.comment)
 
 
-def _parameters(cursor: Cursor, example: str) -> tuple[str, ...]:
-    names = [new_name(cursor, example)]
+def _parameters(cursor: Cursor, example: str, or_unit: bool = False) -> tuple[str, ...]:
+    """The names that something is given; with `or_unit` a motor may be called m."""
+    names = [new_name(cursor, example, or_unit)]
     while cursor.take(","):
-        names.append(new_name(cursor, example))
+        names.append(new_name(cursor, example, or_unit))
         if names[-1].text in [name.text for name in names[:-1]]:
             raise Problem(error("name-taken", names[-1].span, "Two of these names are the same.", "Rename one."))
     return tuple(name.text for name in names)
@@ -174,7 +175,7 @@ class _PlanReader:
             span, fix = name.span.to(cursor.token.span), f"{name.text}_{cursor.text}"
             message = f"A routine has a name of one word, and here are {len(words)}."
             raise Problem(error("two-words", span, message, f"Write for example: to {fix}:", fix))
-        parameters = _parameters(cursor, example) if cursor.take("with") else ()
+        parameters = _parameters(cursor, example, or_unit=True) if cursor.take("with") else ()
         body = StepReader(self.hints).block(line, cursor)
         span = line.tokens[0].span.to(line.tokens[-1].span)
         before = tree.without_gap(line.before)

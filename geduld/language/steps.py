@@ -9,6 +9,7 @@ from geduld.language.lexer import Line, Token
 from geduld.language.mending import MOST_ERRORS, mended
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
 from geduld.language.nodes import changed, node
+from geduld.language.quantities import UNITS
 from geduld.language.words import PIVOTS, STEP_WORDS, STOP_STYLES, WAYS, why_not_a_name
 
 
@@ -351,13 +352,14 @@ class StepReader:
             high = arithmetic(cursor)
             if isinstance(low, tree.Number) and isinstance(high, tree.Number) and not low.unit:
                 low = changed(low, unit=high.unit)
+        ends = _ends(cursor, form)
         if not cursor.at(":"):
             raise cursor.unexpected("a colon", _BANDS)
         span = line.tokens[0].span
         if line.children or cursor.position + 1 == len(line.tokens):
-            return tree.Band(form, low, high, self.block(line, cursor), line.before, line.comment, span=span)
-        inline = Line(line.number, line.indent, line.tokens[cursor.position + 1 :])
-        return tree.Band(form, low, high, tree.Block((self._step(inline),)), line.before, line.comment, span=span)
+            return tree.Band(form, low, high, self.block(line, cursor), line.before, line.comment, ends, span=span)
+        body = tree.Block((self._step(Line(line.number, line.indent, line.tokens[cursor.position + 1 :])),))
+        return tree.Band(form, low, high, body, line.before, line.comment, ends, span=span)
 
     def _turn(self, line: Line, cursor: Cursor) -> tree.Step:
         example = "Write for example: turn left at 30 % for 0.8 s"
@@ -419,6 +421,17 @@ class StepReader:
 _BANDS = "Write bands such as: over 40 cm: drive at 60 %, 12 to 40 cm: drive at 25 %, under 12 cm: stop drive"
 
 
+def _ends(cursor: Cursor, form: str) -> str:
+    """`, both ends` or `, upper end` behind a band's edges."""
+    if not cursor.take(","):
+        return ""
+    ends = "both ends" if cursor.take("both", "ends") else "upper end" if cursor.take("upper", "end") else ""
+    if not ends or form not in ("between", "under") or (form == "under" and ends == "both ends"):
+        wanted = '"upper end"' if form == "under" else '"both ends" or "upper end", behind a band with an edge above it,'
+        raise cursor.unexpected(wanted, "Write for example: 12 cm to 40 cm, both ends: drive at 25 %")
+    return ends
+
+
 def _perform(target: Token, cursor: Cursor) -> tree.Step:
     values: list[tree.Expression] = []
     if cursor.take("with"):
@@ -449,13 +462,13 @@ def _one_of(cursor: Cursor, choices: tuple[str, ...], example: str) -> str:
     raise cursor.unexpected(listed(choices), example)
 
 
-def new_name(cursor: Cursor, example: str) -> Token:
-    """A name the author chooses; a reserved word is an error."""
+def new_name(cursor: Cursor, example: str, or_unit: bool = False) -> Token:
+    """A name the author chooses; a reserved word is an error, a unit too unless `or_unit`."""
     token = cursor.take_kind("word")
     if token is None:
         raise cursor.unexpected("a name", f"Write for example: {example}")
     why = why_not_a_name(token.text)
-    if why:
+    if why and not (or_unit and token.text in UNITS):
         raise Problem(error("reserved-name", token.span, f"{why}, so it cannot be used.", "Choose another name."))
     return token
 

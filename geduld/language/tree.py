@@ -250,7 +250,10 @@ class Perform(Step):
 
 @node
 class Band(Node):
-    """One band of a `by`: `form` is `over` (low), `under` (high), `between` (low, high) or `absent`."""
+    """One band of a `by`: `form` is `over` (low), `under` (high), `between` (low, high) or `absent`.
+
+    `ends` is `both ends` or `upper end` where it says that the edge above it is its own.
+    """
 
     form: str
     low: Expression | None
@@ -258,11 +261,12 @@ class Band(Node):
     body: Block
     before: tuple[str, ...] = ()
     comment: str = ""
+    ends: str = ""
 
 
 @node
 class By(Step):
-    """`by VALUE [, slack S]:` and its bands, each owning its lower edge."""
+    """`by VALUE [, slack S]:` and its bands, each owning its lower edge, where none says otherwise."""
 
     value: Expression
     slack: Expression | None
