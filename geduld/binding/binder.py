@@ -77,7 +77,7 @@ class Binder:
         return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
 
     def _names(self, plan: tree.Plan) -> None:
-        for name in (real for name in _reset_names(plan) for real in self._may_be(self._message_count(name))):
+        for name in (real for written in _reset_names(plan) for real in self._may_be(self._message_count(written))):
             channel = self.rig.channels.get(name)
             if channel is not None and channel.counts and name not in self.scope.resets:
                 self.scope.resets[name] = self.hidden(channel.dimension)
@@ -362,7 +362,14 @@ class Binder:
         return terms.Assign(line, list(self.scope.variables).index(step.name), value)
 
     def _start(self, line: int, step: tree.StartTimer) -> terms.Step:
-        named = (*self.rig.parts, *self.scope.lets, *self.scope.outputs, *self.scope.formulas, *self.scope.variables, *self.routines)
+        named = (
+            *self.rig.parts,
+            *self.scope.lets,
+            *self.scope.outputs,
+            *self.scope.formulas,
+            *self.scope.variables,
+            *self.routines,
+        )
         if step.name in named:
             message = f'"{step.name}" is already the name of something else.'
             raise Problem(error("name-taken", step.name_span, message, "Use another name for the timer."))

@@ -6,6 +6,7 @@ from dataclasses import replace
 from functools import partial
 
 from geduld.binding import moves, terms
+from geduld.binding.scale import in_scale
 from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
@@ -79,7 +80,7 @@ class Outputs:
 
     def value(self, expression: tree.Expression, part: Part, target: str, pivot: str = "") -> tuple[terms.Term, bool]:
         """A part's value in its own unit, and whether it was written as a speed that is kept."""
-        term = self.scope.term(expression)
+        term = in_scale(self.scope.term(expression), part)
         if not (part.kind.spins and moves.is_speed(term)):
             self.scope.must_be(expression, term, part.dimension, f"The value of {target}")
             self._in_range(expression, term, part)

@@ -11,6 +11,7 @@ from typing import TypeVar
 from geduld.binding import terms
 from geduld.binding.asked_by_checks import controlled, keeps, only_in_a_check, placed, referred, still, told
 from geduld.binding.dimensions import remedy_for, without_unit
+from geduld.binding.scale import in_scale
 from geduld.language import tree
 from geduld.language.cursor import unknown_unit
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest
@@ -24,6 +25,7 @@ from geduld.language.quantities import (
     UNITS,
     Dimension,
     exact,
+    show,
     text_code,
     unit_from_text,
 )
@@ -356,7 +358,16 @@ class Scope:
         if name.name == "drive" and self.rig.drive:
             message = "Drive is two motors, so it stands alone on the left of a comparison."
             return error("drive-alone", name.span, message, "Write for example: drive = 0 %")
-        known = [*self.lets, *self.outputs, *self.variables, *self.timers, *self.rig.channels, *self.rig.sizes(), "clock", "pi"]
+        known = [
+            *self.lets,
+            *self.outputs,
+            *self.variables,
+            *self.timers,
+            *self.rig.channels,
+            *self.rig.sizes(),
+            "clock",
+            "pi",
+        ]
         like = nearest(name.name, known)
         remedy = f"Did you mean {like}?" if like else f"{self._sensors()}; a value is named by let."
         message = f'"{name.name}" is not a part of the rig, and no value is called so.'
@@ -499,20 +510,38 @@ class Scope:
         if isinstance(left, tree.Name) and left.name == "drive":
             return self._compare_drive(sign, left, right, span)
         a, b = self.each(lambda: self.term(left), lambda: self.term(right))
+        a, b = self._scaled(a, b), self._scaled(b, a)
         if TEXT in (a.dimension, b.dimension):
             raise Problem(error("wrong-dimension", span, "A text is not compared so.", 'Write: message is "go"'))
         if a.dimension == TRUTH or b.dimension == TRUTH:
             message = "A contact is not compared with a number."
             raise Problem(error("wrong-dimension", span, message, "Write: nose is pressed, or: nose is released"))
         if a.dimension != b.dimension:
-            for here, term, other in ((right, b, a), (left, a, b)):
+            for here, term, other, named in ((right, b, a, left), (left, a, b, right)):
                 if term.dimension == COUNT and isinstance(here, tree.Number | tree.Minus):
-                    raise Problem(without_unit(here, term, other.dimension, "The other side"))
+                    raise Problem(
+                        self._raw_meant(named, other) or without_unit(here, term, other.dimension, "The other side")
+                    )
             message = f"Here {a.dimension} is compared with {b.dimension}."
             raise Problem(error("wrong-dimension", span, message, remedy_for(a.dimension)))
         self._handle(a, right, b)
         self._handle(b, left, a)
         return terms.Compare(sign, a, b)
+
+    def _scaled(self, term: terms.Term, other: terms.Term) -> terms.Term:
+        """A plain number beside an output that has a scale of its own, as the power that it is there."""
+        inner = other.inner if isinstance(other, terms.Reference) else other
+        return in_scale(term, self.rig.parts[inner.part]) if isinstance(inner, terms.Output) else term
+
+    def _raw_meant(self, named: tree.Expression, term: terms.Term) -> Hint | None:
+        """The error for a plain number beside a reading whose converter's numbers are known: they are meant."""
+        part = self.rig.parts.get(term.part) if isinstance(term, terms.Reading) else None
+        if part is None or part.raw is None or not isinstance(named, tree.Name):
+            return None
+        ends = f"{show(part.raw[0])} to {show(part.raw[1])}"
+        message = f"{named.name} is {term.dimension}; the converter's own numbers, {ends}, are {named.name}.raw."
+        fix = f"{named.name}.raw"
+        return error("number-without-unit", named.span, message, f"Write {fix}, or give the number its unit.", fix)
 
     def _handle(self, reading: terms.Term, expression: tree.Expression, number: terms.Term) -> None:
         """Notes the number a reading is compared with, so that a lane can show it as a handle.
@@ -531,7 +560,8 @@ class Scope:
     def _compare_drive(self, sign: str, left: tree.Name, right: tree.Expression, span: Span) -> terms.Term:
         """A comparison of `drive` holds when it holds for both wheels; `!=` when `=` does not."""
         sides = self._drive_sides(left.span)
-        value = self.value(right, RATIO, "The power of drive")
+        value = self._scaled(self.term(right), sides[0])
+        self.must_be(right, value, RATIO, "The power of drive")
         if sign == "!=":
             return terms.Opposite(_on_both("=", sides, value))
         return _on_both(sign, sides, value)
@@ -545,13 +575,16 @@ class Scope:
         return self._part(parts[drive.left], span), self._part(parts[drive.right], span)
 
     def _near(self, expression: tree.Near | tree.Follows) -> terms.Term:
-        wanted = self._number(expression.wanted)
-        around = self.value(expression.tolerance, wanted.dimension, "The tolerance")
-        if isinstance(expression.value, tree.Name) and expression.value.name == "drive":
+        of_drive = isinstance(expression.value, tree.Name) and expression.value.name == "drive"
+        measured = self._drive_sides(expression.value.span)[0] if of_drive else self._number(expression.value)
+        wanted = self._scaled(self._number(expression.wanted), measured)
+        around = self._scaled(self._number(expression.tolerance), measured)
+        self.must_be(expression.tolerance, around, wanted.dimension, "The tolerance")
+        if of_drive:
             self.must_be(expression.wanted, wanted, RATIO, "The power of drive")
             left, right = self._drive_sides(expression.value.span)
             return terms.Junction("and", _near(left, wanted, around), _near(right, wanted, around))
-        value = self._number(expression.value)
+        value = measured
         sign = "=" if isinstance(expression, tree.Near) else "follows"
         self.must_be(expression.wanted, wanted, value.dimension, f"The value before {sign}")
         return _near(value, wanted, around, self._full_turn(value))

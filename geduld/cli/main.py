@@ -122,6 +122,9 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     world.add_argument("--trace", type=Path, metavar="T.csv", help=f"{what} trace")
     world.add_argument("--floor", type=Path, metavar="F.json", help=f"{what} floor")
     parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
+    parser.add_argument(
+        "--impossible", choices=["keep", "drop"], default="keep", help="what becomes of a trace's values that cannot be"
+    )
     parser.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
     parser.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     _words_option(parser)

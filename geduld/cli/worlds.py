@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,12 +11,16 @@ from geduld.errors import InputError
 from geduld.language.quantities import microseconds
 from geduld.rig.model import Rig
 from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.doubts import doubts, without_doubtful
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.recording import read_trace
+from geduld.worlds.trace import Trace
 
 if TYPE_CHECKING:
     from geduld.worlds.floor.model import Floor
 
+KEEP, DROP = "keep", "drop"
+_DONE = {KEEP: "kept (--impossible drop leaves them out)", DROP: "dropped"}
 _OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed"), ("follow",), ("inputs", "limit")
 
 
@@ -41,7 +46,15 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
         floor = floor.started_from(options.start) if options.start else floor
         return FloorWorld(floor, rig, inputs, options.seed, limit)
     kind = TravelWorld if options.follow == "travel" else TraceWorld
-    return kind(read_trace(options.trace, rig), rig, inputs, limit)
+    return kind(_trace(options.trace, rig, options.impossible), rig, inputs, limit)
+
+
+def _trace(path: Path, rig: Rig, impossible: str) -> Trace:
+    """The trace in a file; what cannot be in it is told, and kept or dropped."""
+    trace = read_trace(path, rig)
+    for doubt in doubts(trace, rig):
+        print(f"{path.name}: {doubt.sentence} They are {_DONE[impossible]}.", file=sys.stderr)
+    return without_doubtful(trace, rig) if impossible == DROP else trace
 
 
 def _floor(path: Path) -> Floor:

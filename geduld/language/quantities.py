@@ -13,7 +13,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 from functools import cached_property, lru_cache
+from typing import TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+
+N = TypeVar("N", float, NDArray[np.float64])
 BASES = ("%", "cm", "deg", "s", "lx")
 
 
@@ -85,6 +90,7 @@ TIME = dimension((0, 0, 0, 1, 0))
 LIGHT = dimension((0, 0, 0, 0, 1))
 SPEED = LENGTH / TIME
 TURN_RATE = ANGLE / TIME
+ACCELERATION = SPEED / TIME
 FREQUENCY = COUNT / TIME
 TRUTH = dimension((0, 0, 0, 0, 0), "a yes or no")
 TEXT = dimension((0, 0, 0, 0, 0), "a text")
@@ -98,30 +104,37 @@ _NAMES = {
     LIGHT.powers: "a light level",
     SPEED.powers: "a speed",
     TURN_RATE.powers: "a turning speed",
+    ACCELERATION.powers: "an acceleration",
     FREQUENCY.powers: "a frequency",
 }
 
 
 @dataclass(frozen=True)
 class Unit:
-    """A unit: its word, its dimension, and how many base units it is."""
+    """A unit: its word, its dimension, and how many base units it is; `zero` is the number of it that is nothing.
+
+    The numbers of a converter or of a motor's own scale have no word.
+    """
 
     word: str
     dimension: Dimension
     factor: Fraction
+    zero: float = 0.0
 
     @cached_property
     def is_base(self) -> bool:
         """Whether it is a base unit, or a quotient of such."""
-        return self.factor == 1
+        return self.factor == 1 and not self.zero
 
-    def to_base(self, value: float) -> float:
-        """A number in this unit, in base units."""
-        return value * self.factor.numerator / self.factor.denominator
+    def to_base(self, value: N) -> N:
+        """A number in this unit, or an array of them, in base units."""
+        above = value - self.zero if self.zero else value
+        return above * self.factor.numerator / self.factor.denominator
 
-    def from_base(self, value: float) -> float:
-        """A number in base units, in this unit."""
-        return value * self.factor.denominator / self.factor.numerator
+    def from_base(self, value: N) -> N:
+        """A number in base units, or an array of them, in this unit."""
+        number = value * self.factor.denominator / self.factor.numerator
+        return number + self.zero if self.zero else number
 
 
 def _units() -> dict[str, Unit]:
@@ -136,6 +149,8 @@ def _units() -> dict[str, Unit]:
         ("s", TIME, Fraction(1)),
         ("ms", TIME, Fraction(1, 1000)),
         ("us", TIME, Fraction(1, 1_000_000)),
+        ("s2", TIME * TIME, Fraction(1)),
+        ("g", ACCELERATION, Fraction(980_665, 1_000)),
         ("min", TIME, Fraction(60)),
         ("h", TIME, Fraction(3600)),
         ("lx", LIGHT, Fraction(1)),

@@ -427,7 +427,9 @@ def _ends(cursor: Cursor, form: str) -> str:
         return ""
     ends = "both ends" if cursor.take("both", "ends") else "upper end" if cursor.take("upper", "end") else ""
     if not ends or form not in ("between", "under") or (form == "under" and ends == "both ends"):
-        wanted = '"upper end"' if form == "under" else '"both ends" or "upper end", behind a band with an edge above it,'
+        wanted = (
+            '"upper end"' if form == "under" else '"both ends" or "upper end", behind a band with an edge above it,'
+        )
         raise cursor.unexpected(wanted, "Write for example: 12 cm to 40 cm, both ends: drive at 25 %")
     return ends
 

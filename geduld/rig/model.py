@@ -7,6 +7,7 @@ import json
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from fractions import Fraction
 from functools import cached_property
 from typing import Any
 
@@ -49,6 +50,20 @@ class Part:
     def unit_word(self) -> str:
         """Its unit as text, empty for a contact or a count."""
         return self.unit.word if self.unit else ""
+
+    @cached_property
+    def raw_unit(self) -> Unit | None:
+        """The converter's own numbers as a unit, where the rig says which stand for the two ends of the values."""
+        if self.raw is None:
+            return None
+        low, high = (0.0 if self.low is None else self.low), (100.0 if self.high is None else self.high)
+        slope = Fraction(high - low) / Fraction(self.raw[1] - self.raw[0])
+        return Unit("", self.dimension, slope.limit_denominator(10**9), self.raw[0] - low / float(slope))
+
+    @property
+    def scaled(self) -> bool:
+        """Whether it is an output whose values are numbers of a scale of its own, such as -127 to 127."""
+        return self.is_output and self.unit is not None and not self.unit.word
 
     @property
     def is_output(self) -> bool:

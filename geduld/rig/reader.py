@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,7 @@ from geduld.language.quantities import (
     TIME,
     TURN_RATE,
     Dimension,
+    Unit,
     microseconds,
     unit_from_text,
 )
@@ -31,10 +33,23 @@ MOST_RIG_BYTES = 200_000
 MOST_PARTS = 64
 _READ = Values(RigError, "rig")
 _wrong = _READ.wrong
-RIG_KEYS = ("geduld", "name", "loop", "at_end", "parts", "drive", "exclusive", "calibration", "body", "drivers", "note")
+RIG_KEYS = (
+    "geduld",
+    "name",
+    "loop",
+    "at_end",
+    "parts",
+    "drive",
+    "exclusive",
+    "calibration",
+    "body",
+    "drivers",
+    "ports",
+    "note",
+)
 PART_KEYS = (
     "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop",
-    "physics", "note",
+    "scale", "physics", "note",
 )  # fmt: skip
 CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "note")
 
@@ -57,6 +72,7 @@ def rig_from_json(source: Any) -> Rig:
         raise _wrong("parts", f"The rig needs 1 to {MOST_PARTS} parts.", "Give each part a name, a kind and a port.")
     parts = {part_name: _part(part_name, value) for part_name, value in table.items()}
     _one_part_a_port(parts)
+    _ports(source.get("ports"), parts)
     at_end = source.get("at_end", "keep")
     if at_end not in ("keep", "stop"):
         raise _wrong("at_end", "What outputs do at the end is keep or stop.", 'Write "stop", or leave it out.')
@@ -97,6 +113,8 @@ def _part(name: str, table: Any) -> Part:
     full_speed, stop = _motor(table, kind, path)
     unit = _unit(table, kind, path)
     low, high = _bounds(table, unit.dimension if unit else kind.dimensions[0], path)
+    if "scale" in table:
+        unit, low = _scale(table, kind, path)
     counts, bits = _encoder(table, kind, path)
     return Part(name, kind, port, unit, turned, low, high, follows, counts, bits, raw, full_speed, stop)
 
@@ -175,6 +193,20 @@ def _raw(ends: Any, path: str) -> tuple[float, float] | None:
     return float(ends[0]), float(ends[1])
 
 
+def _scale(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[Unit, float]:
+    """A motor's own numbers instead of %, and its least power."""
+    ends = table["scale"]
+    if not kind.spins or kind.dimensions != (RATIO,):
+        raise _wrong(f"{path}.scale", f"A {kind.word} has no scale.", "Leave scale out.")
+    whole = isinstance(ends, list) and [type(end) for end in ends] == [int, int] and 0 < ends[1] <= 100_000
+    if not whole or ends[0] not in (0, -ends[1]) or "unit" in table or "least" in table or "greatest" in table:
+        message = (
+            "A scale goes from nothing, or from as much backwards, to the most, and stands for the unit and the ends."
+        )
+        raise _wrong(f"{path}.scale", message, "For example: [-127, 127] or [0, 255]")
+    return Unit("", RATIO, Fraction(100, ends[1])), -100.0 if ends[0] else 0.0
+
+
 def _kind(word: Any, path: str) -> Kind:
     if isinstance(word, str) and word in KINDS:
         return KINDS[word]
@@ -232,6 +264,29 @@ def _one_part_a_port(parts: Mapping[str, Part]) -> None:
             remedy = "Plug one of the two into another port."
             raise _wrong(f"parts.{part.name}.port", message, remedy, "port-taken")
         taken[part.port] = part.name
+
+
+def _ports(ports: Any, parts: Mapping[str, Part]) -> None:
+    """The controller's ports, with the kinds of part that each can carry (an empty list: any)."""
+    if ports is None:
+        return
+    good = isinstance(ports, dict) and all(
+        isinstance(kinds, list) and set(kinds) <= set(KINDS) for kinds in ports.values()
+    )
+    if not good or not ports:
+        message = "Ports are the controller's, each with the list of the kinds that it can carry; an empty list is any."
+        raise _wrong("ports", message, 'For example: {"M1": ["motor"], "A1": ["range", "knob"]}')
+    for part in parts.values():
+        if part.port not in ports:
+            like = nearest(part.port, ports)
+            remedy = f'Did you mean "{like}"?' if like else f"It has {listed(ports)}."
+            message = f'The controller of this rig has no port "{part.port}".'
+            raise _wrong(f"parts.{part.name}.port", message, remedy, "no-such-port")
+        if ports[part.port] and part.kind.word not in ports[part.port]:
+            message = f"Port {part.port} cannot carry a {part.kind.word}; it carries {listed(ports[part.port])}."
+            able = [port for port, kinds in ports.items() if not kinds or part.kind.word in kinds]
+            remedy = f"A {part.kind.word} fits into {listed(able)}." if able else "No port of it can."
+            raise _wrong(f"parts.{part.name}.port", message, remedy, "wrong-port")
 
 
 def _exclusive(groups: Any, parts: Mapping[str, Part]) -> tuple[tuple[str, ...], ...]:

@@ -208,7 +208,7 @@ def inputs_to_csv(inputs: Inputs, rig: Rig) -> str:
     for name, values in {**inputs.channels, **inputs.places}.items():
         part = rig.channels.get(name)
         unit = unit_from_text("cm") if part is None else part.unit
-        heads.append(f"{name} [{unit.word}]" if unit else name)
+        heads.append(f"{name} [{unit.word}]" if unit and unit.word else name)
         is_text = part is not None and part.dimension == TEXT
         columns.append([_shown(value, unit, inputs.texts if is_text else None) for value in values.tolist()])
     if inputs.stop_us is not None:

@@ -26,6 +26,7 @@ MOST_LETTERS = 200
 COUNTS = tuple(f".{word}" for word in COUNTED)
 _PLAIN = b"0123456789+-.eE,\r\n \tna"
 LINE = "line "
+RAW = ".raw"
 HEADING = re.compile(rf"\s*((?:{LINE})?[^\s\[\]]+)\s*(?:\[([^\]]*)\])?\s*")
 NUMBER = re.compile(r"[+-]?[0-9]+(?:\.[0-9]*)?(?:[eE][+-]?[0-9]+)?|nan", re.ASCII)
 
@@ -115,6 +116,10 @@ def _line_column(name: str, unit_text: str | None, rig: Rig, number: int) -> Col
 def channel_column(name: str, unit_text: str | None, rig: Rig, number: int) -> Column:
     """A column that is a channel of the rig. Raises TraceError when there is no such channel."""
     part = rig.channels.get(name)
+    if name.endswith(RAW) and unit_text is None:
+        part = rig.parts.get(name.removesuffix(RAW))
+        if part is not None and part.raw_unit is not None:
+            return part.name, part.raw_unit, part
     if part is None or name.endswith(COUNTS):
         known = [other for other in rig.channels if not other.endswith(COUNTS)]
         like = nearest(name, known)
@@ -211,12 +216,8 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: R
             raise TraceError("bad-cell", "This number is too large.", remedy, row_place(row + 2, number + 1))
         if (part is None and channel_unit is None) or (part is not None and part.dimension == TRUTH):
             _only_contacts(name, values, number + 1)
-        if channel_unit is not None and channel_unit.factor != 1:
-            values = (
-                channel_unit.to_base(1.0) * values
-                if channel_unit.factor.denominator == 1
-                else (values * channel_unit.factor.numerator / channel_unit.factor.denominator)
-            )
+        if channel_unit is not None and not channel_unit.is_base:
+            values = channel_unit.to_base(values)
         if part is not None and part.kind.full_turn:
             values = values % part.kind.full_turn
         if part is not None and part.dimension == TEXT:
@@ -286,7 +287,7 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
             message = f'The rig has no "{name}" any more, so nobody knows the unit of this channel.'
             raise TraceError("unknown-channel", message, "Give the rig that part again.")
     parts = [rig.channels[name] for name in trace.channels if not name.endswith(COUNTS)]
-    writer.writerow(["time [s]", *(f"{p.name} [{p.unit.word}]" if p.unit else p.name for p in parts)])
+    writer.writerow(["time [s]", *(f"{p.name} [{p.unit_word}]" if p.unit_word else p.name for p in parts)])
     columns = [_cells(part, trace) for part in parts]
     times = [f"{tick / 1e6:.6f}".rstrip("0").rstrip(".") for tick in trace.times.tolist()]
     writer.writerows(zip(times, *columns, strict=True))
@@ -300,5 +301,5 @@ def _cells(part: Part, trace: Trace) -> list[str]:
         count = trace.column(f"{part.name}.messages")
         comes = np.diff(values if count is None else count, prepend=0.0) != 0
         return [trace.texts.get(value, "") if new else "" for value, new in zip(values.tolist(), comes, strict=True)]
-    shown = part.unit.from_base(1.0) * values if part.unit and part.unit.factor != 1 else values
+    shown = part.unit.from_base(values) if part.unit and not part.unit.is_base else values
     return ["" if value != value else f"{value:.6g}" for value in shown.tolist()]

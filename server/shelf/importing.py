@@ -9,8 +9,10 @@ from typing import Any
 from geduld.errors import TraceError
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
+from geduld.worlds.doubts import doubts
 from geduld.worlds.packing import pack
 from geduld.worlds.recording import trace_from
+from geduld.worlds.trace import Trace
 
 
 @dataclass(frozen=True)
@@ -21,13 +23,19 @@ class Imported:
     samples: int
     duration_us: int
     fingerprint: str
+    doubts: list[str]
     data: bytes
 
 
 def imported(data: bytes, rig: CoreRig) -> Imported:
     """A recording from CSV. Raises TraceError with row and column."""
-    trace = trace_from(data, rig)
-    return Imported(list(trace.channels), trace.samples, trace.duration_us, trace.fingerprint, pack(trace))
+    return kept(trace_from(data, rig), rig)
+
+
+def kept(trace: Trace, rig: CoreRig) -> Imported:
+    """A recording as it is kept."""
+    said = [doubt.sentence for doubt in doubts(trace, rig)]
+    return Imported(list(trace.channels), trace.samples, trace.duration_us, trace.fingerprint, said, pack(trace))
 
 
 def imported_file(source: bytes | Path, rig: Any, name: str) -> Imported:

@@ -29,7 +29,7 @@ class Rig(Owned):
 class Trace(Owned):
     """A recording in one compact block; `channels` names its channels in their order.
 
-    `fingerprint` is a hash of all that a run can see of it.
+    `fingerprint` is a hash of all that a run can see of it; `doubts` are sentences about values that cannot be.
     """
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="traces")
@@ -38,6 +38,7 @@ class Trace(Owned):
     samples = models.PositiveIntegerField()
     duration_us = models.BigIntegerField()
     fingerprint = models.CharField(max_length=64, blank=True)
+    doubts = models.JSONField(default=list)
     data = models.BinaryField()
 
 

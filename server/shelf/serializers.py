@@ -218,10 +218,13 @@ class TraceSerializer(serializers.ModelSerializer):
     """A trace without its samples. The rig is fixed at import."""
 
     channels = serializers.ListField(child=serializers.CharField(), read_only=True)
+    doubts = serializers.ListField(
+        child=serializers.CharField(), read_only=True, help_text="sentences about values that cannot be"
+    )
 
     class Meta:
         model = Trace
-        fields = ("id", "rig", "name", "channels", "samples", "duration_us", "updated")
+        fields = ("id", "rig", "name", "channels", "samples", "duration_us", "doubts", "updated")
         read_only_fields = ("rig", "channels", "samples", "duration_us")
 
 

@@ -13,8 +13,10 @@ from geduld.binding.library import Library, library_of
 from geduld.language.parser import parse
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
-from server.shelf.importing import Imported
+from geduld.worlds.doubts import without_doubtful
+from server.shelf.importing import Imported, kept
 from server.shelf.models import Behaviour, Revision, Rig, Trace
+from server.shelf.unpacked import core_trace
 
 REVISION_EVERY = timedelta(seconds=60)
 MOST_REVISIONS = 200
@@ -50,6 +52,15 @@ def library_texts(rig: Rig) -> tuple[str, ...]:
 def save_trace(rig: Rig, name: str, found: Imported) -> Trace:
     """Keeps a recording as a trace."""
     return Trace.objects.create(owner=rig.owner, rig=rig, name=name[:100], **vars(found))
+
+
+def drop_doubtful(trace: Trace) -> Trace:
+    """Makes what cannot be in a trace absent."""
+    rig = core_rig(trace.rig)
+    for key, value in vars(kept(without_doubtful(core_trace(trace), rig), rig)).items():
+        setattr(trace, key, value)
+    trace.save()
+    return trace
 
 
 def titled(text: str, otherwise: str) -> str:

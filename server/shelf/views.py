@@ -33,7 +33,7 @@ from server.shelf.serializers import (
     TraceSerializer,
     TraceUploadSerializer,
 )
-from server.shelf.services import core_rig, keep_revision, save_trace
+from server.shelf.services import core_rig, drop_doubtful, keep_revision, save_trace
 from server.shelf.unpacked import core_trace
 
 MOST_SECONDS = 120.0
@@ -83,6 +83,12 @@ class TraceViewSet(OwnedViewSet):
         found = in_turn(teacher_of(request), imported_file, source, rig.source, file.name, limit_s=MOST_SECONDS)
         trace = save_trace(rig, name, found)
         return Response(TraceSerializer(trace).data, status=201)
+
+    @extend_schema(request=None, responses=TraceSerializer)
+    @action(detail=True, methods=["post"], url_path="drop-doubtful")
+    def drop_doubtful(self, request: Request, pk: str | None = None) -> Response:
+        """Makes the values that cannot be absent."""
+        return Response(TraceSerializer(drop_doubtful(self.get_object())).data)
 
     def perform_destroy(self, trace: Trace) -> None:
         """A trace that is a case stays."""

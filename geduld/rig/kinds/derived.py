@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 from geduld.language.quantities import ANGLE, COUNT, TURN_RATE
 from geduld.rig.kinds.kind import Kind
 
-ANGLE_OF_A_MOTOR = Kind("encoder", "sensor", (ANGLE,), "deg", follows="motors")
-SPEED_OF_A_MOTOR = Kind("encoder", "sensor", (TURN_RATE,), "deg/s", follows="motors")
+ANGLE_OF_A_MOTOR = Kind("encoder", "sensor", (ANGLE,), "deg", low=-math.inf, follows="motors")
+SPEED_OF_A_MOTOR = Kind("encoder", "sensor", (TURN_RATE,), "deg/s", low=-math.inf, follows="motors")
 PRESSES = Kind("counter", "sensor", (COUNT,), "")

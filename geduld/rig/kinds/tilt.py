@@ -1,16 +1,16 @@
-"""A tilt sensor: how steep it stands, in all, along the robot and across it."""
+"""A tilt sensor: how steep it stands, in all, along the robot and across it; as an angle or as what pulls it there."""
 
 from __future__ import annotations
 
 import math
 
-from geduld.language.quantities import ANGLE, RATIO
+from geduld.language.quantities import ACCELERATION, ANGLE, RATIO
 from geduld.rig.kinds.kind import MEASURED, Kind
 
 KIND = Kind(
     "tilt",
     "sensor",
-    (ANGLE, RATIO),
+    (ANGLE, RATIO, ACCELERATION),
     "deg",
     low=-math.inf,
     follows="place",

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from geduld.language.quantities import ACCELERATION
 from geduld.rig.model import Part, Rig
 from geduld.rig.physics import DEFAULT_FULL_SPEED, Mount
 from geduld.worlds.floor.model import Floor, Shape, edges
@@ -194,6 +195,7 @@ def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floa
         row[layout.RAIL_FROM], row[layout.RAIL_TO] = map(math.radians, mount.rail)
         row[layout.BOUNCE] = 0.0 if seed is None else mount.bounce * 1_000_000
         row[layout.PERCENT] = part.unit_word == "%"
+        row[layout.PULL] = 100 * layout.GRAVITY if part.dimension == ACCELERATION else 0.0
         row[layout.VALUE], row[layout.NOISE_ROW] = math.nan, -1
         if kind.is_contact:
             row[layout.EVERY] = 0

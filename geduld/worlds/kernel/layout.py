@@ -35,9 +35,9 @@ MOTOR = 28
 # a sensor
 (
     KIND, COLUMN, AHEAD, LEFT, FACING, CONE, LEAST, GREATEST, RESOLUTION, GRAZING, NOISY, EVERY, SPOT, RAIL_FROM,
-    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT,
-) = range(22)  # fmt: skip
-SENSOR = 22
+    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT, PULL,
+) = range(23)  # fmt: skip
+SENSOR = 23
 RANGE, LIGHT, TONE, TILT, BUMP, HUE = range(6)
 
 # a thing: walls share number 0; a hand is a thing that only range sensors notice

@@ -34,6 +34,7 @@ from geduld.worlds.kernel.layout import (
     PERCENT,
     POINT_X,
     POINT_Y,
+    PULL,
     RAIL_FROM,
     RAIL_TO,
     RANGE,
@@ -208,10 +209,17 @@ def measure(
         elif kind == TILT:
             along = f[SLOPE_X] * ahead + f[SLOPE_Y] * left
             across = f[SLOPE_Y] * ahead - f[SLOPE_X] * left
-            sensor[SECOND] = _finish(sensor, math.degrees(math.atan(along)), chance)
-            sensor[THIRD] = _finish(sensor, math.degrees(math.atan(across)), chance)
-            steep = math.degrees(math.atan(math.sqrt(along * along + across * across)))
-            sensor[VALUE] = _finish(sensor, steep, chance)
+            sensor[SECOND] = _finish(sensor, _tilted(sensor, along), chance)
+            sensor[THIRD] = _finish(sensor, _tilted(sensor, across), chance)
+            steep = math.sqrt(along * along + across * across)
+            sensor[VALUE] = _finish(sensor, _tilted(sensor, steep), chance)
+
+
+@compiled
+def _tilted(sensor: Any, slope: float) -> float:
+    """A slope as an angle in deg, or as the share of gravity along it, in cm/s2, where the sensor measures a pull."""
+    angle = math.atan(slope)
+    return sensor[PULL] * math.sin(angle) if sensor[PULL] > 0.0 else math.degrees(angle)
 
 
 @compiled

@@ -16,6 +16,7 @@ import {
   rigsPartialUpdate,
   tracesCreate,
   tracesDestroy,
+  tracesDropDoubtfulCreate,
   wordbooksCreate,
   wordbooksDestroy,
   type Floor,
@@ -106,9 +107,10 @@ export function Shelf() {
   const importFloors = useChange(async (files: File[]) => {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
   }, "floors");
+  const drop = useChange((id: number) => answer(tracesDropDoubtfulCreate({ path: { id } })), "traces", "lanes");
   const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises", "wordbooks");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error ?? wordbooks.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data || !wordbooks.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
@@ -240,7 +242,7 @@ export function Shelf() {
             }
           >
             {traces.data.map((trace) => (
-              <li key={trace.id} className="flex items-center gap-3 px-4 py-2.5">
+              <li key={trace.id} className="flex flex-wrap items-center gap-3 px-4 py-2.5">
                 <div className="w-36 shrink-0">
                   <p className="truncate font-bold">{trace.name}</p>
                   {several && <p className="truncate text-[13px] text-soft">{rigOf(trace.rig)}</p>}
@@ -252,6 +254,16 @@ export function Shelf() {
                   <TraceLine trace={trace} />
                 </div>
                 <DeleteButton what={`the trace ${trace.name}`} onDelete={() => remove.mutate({ kind: "traces", id: trace.id })} />
+                {trace.doubts.length > 0 && (
+                  <div className="w-full border-l-4 border-ochre pl-3 text-[14px]" data-doubts={trace.name}>
+                    {trace.doubts.map((doubt) => (
+                      <p key={doubt}>{doubt}</p>
+                    ))}
+                    <p className="mt-1 flex items-center gap-2">
+                      They are kept. <Button small onClick={() => drop.mutate(trace.id)}>Drop them</Button>
+                    </p>
+                  </div>
+                )}
               </li>
             ))}
           </Board>
