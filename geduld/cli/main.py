@@ -130,6 +130,7 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     _words_option(parser)
     parser.add_argument("--inputs", type=Path, metavar="I.csv", help="what hands do during the run")
     parser.add_argument("--start", metavar="MARK", help="start at this mark of the floor")
+    parser.add_argument("--fault", action="append", default=[], metavar="PHRASE", help="what is wrong with the robot")
     parser.add_argument("--seed", type=_seed, metavar="N", help="let the floor's sensors be noisy, by this seed")
 
 

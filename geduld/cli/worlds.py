@@ -17,11 +17,12 @@ from geduld.worlds.recording import read_trace
 from geduld.worlds.trace import Trace
 
 if TYPE_CHECKING:
+    from geduld.worlds.floor.faults import Fault
     from geduld.worlds.floor.model import Floor
 
 KEEP, DROP = "keep", "drop"
 _DONE = {KEEP: "kept (--impossible drop leaves them out)", DROP: "dropped"}
-_OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed"), ("follow",), ("inputs", "limit")
+_OF_A_FLOOR, _OF_A_TRACE, _OF_A_WORLD = ("start", "seed", "fault"), ("follow",), ("inputs", "limit")
 
 
 def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
@@ -32,7 +33,7 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
     wrong: tuple[str, ...] = _OF_A_TRACE if options.floor else _OF_A_FLOOR
     wrong += () if options.trace or options.floor else (*_OF_A_TRACE, *_OF_A_WORLD)
     for name in wrong:
-        if getattr(options, name) not in (None, "time"):
+        if getattr(options, name) not in (None, "time", []):
             needed = "--trace" if name == "follow" else "--floor" if name in _OF_A_FLOOR else "--trace or --floor"
             message = f"--{name} has no meaning without {needed}."
             raise InputError("no-such-world", message, "Name one, or leave it out.")
@@ -44,7 +45,7 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
     inputs = read_inputs(options.inputs, rig, things) if options.inputs else Inputs()
     if floor:
         floor = floor.started_from(options.start) if options.start else floor
-        return FloorWorld(floor, rig, inputs, options.seed, limit)
+        return FloorWorld(floor, rig, inputs, options.seed, limit, _faults(options.fault, rig))
     kind = TravelWorld if options.follow == "travel" else TraceWorld
     return kind(_trace(options.trace, rig, options.impossible), rig, inputs, limit)
 
@@ -55,6 +56,12 @@ def _trace(path: Path, rig: Rig, impossible: str) -> Trace:
     for doubt in doubts(trace, rig):
         print(f"{path.name}: {doubt.sentence} They are {_DONE[impossible]}.", file=sys.stderr)
     return without_doubtful(trace, rig) if impossible == DROP else trace
+
+
+def _faults(phrases: list[str], rig: Rig) -> tuple[Fault, ...]:
+    from geduld.worlds.floor.faults import read_faults
+
+    return read_faults(phrases, rig, "--fault")
 
 
 def _floor(path: Path) -> Floor:

@@ -11,11 +11,12 @@ from geduld.language.messages import listed
 from geduld.language.quantities import TIME, exact, microseconds, unit_from_text
 from geduld.rig.model import Rig
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.floor.faults import EXAMPLES, read_faults
 from geduld.worlds.floor.reader import read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.recording import read_trace
 
-CASE_KEYS = ("name", "trace", "follow", "floor", "start", "inputs", "seed", "limit")
+CASE_KEYS = ("name", "trace", "follow", "floor", "start", "inputs", "seed", "faults", "limit")
 
 
 @dataclass(frozen=True)
@@ -38,9 +39,9 @@ def read_case(folder: Path, rig: Rig, index: int, entry: Any) -> Case:
         raise wrong(path, "A case has a trace or a floor, one of them.", "Name one file.")
     longest = limit(entry["limit"], f"{path}.limit") if "limit" in entry else None
     if "trace" in entry:
-        for key in ("start", "seed"):
+        for key in ("start", "seed", "faults"):
             if key in entry:
-                raise wrong(f"{path}.{key}", f"A trace has no {key}: a floor has.", "Leave it out.")
+                raise wrong(f"{path}.{key}", f"A trace has no {key}: a floor has one.", "Leave it out.")
         trace = read_trace(inside(folder, entry, "trace", f"{path}."), rig)
         if entry.get("follow", "time") not in ("time", "travel"):
             raise wrong(f"{path}.follow", "A trace follows the time or the travel.", 'Write "time" or "travel".')
@@ -60,13 +61,20 @@ def _on_floor(folder: Path, rig: Rig, entry: dict[str, Any], path: str, longest:
     seed = entry.get("seed")
     if seed is not None and (not isinstance(seed, int) or isinstance(seed, bool) or not 0 <= seed < 2**32):
         raise wrong(f"{path}.seed", "A seed is a whole number from 0 on.", "For example: 1")
+    phrases = entry.get("faults", [])
+    if not isinstance(phrases, list):
+        raise wrong(f"{path}.faults", "Faults are a list of phrases.", f'For example: ["{EXAMPLES[0]}"]')
+    try:
+        faults = read_faults(phrases, rig)
+    except FloorError as problem:
+        raise wrong(f"{path}.faults", problem.message, problem.remedy) from None
     if longest is not None and longest > LONGEST_US:
         raise wrong(f"{path}.limit", f"A run on a floor lasts at most {LONGEST_US // 1_000_000} s.", '"60 s"')
     try:
         if "start" in entry:
             floor = floor.started_from(str(entry["start"]))
         inputs = _inputs(folder, rig, entry, path, [thing.name for thing in floor.movable])
-        return FloorWorld(floor, rig, inputs, seed, longest).tried()
+        return FloorWorld(floor, rig, inputs, seed, longest, faults).tried()
     except FloorError as problem:
         raise problem.in_file(file.name) from None
 

@@ -16,6 +16,7 @@ from geduld.worlds.trace import Trace
 
 # A command starts sooner when it loads only the worlds that it is asked for.
 if TYPE_CHECKING:
+    from geduld.worlds.floor.faults import Fault
     from geduld.worlds.floor.model import Floor
     from geduld.worlds.floor.simulation import Simulation
     from geduld.worlds.retraced import Retraced
@@ -81,13 +82,17 @@ class TravelWorld:
 
 @dataclass(frozen=True)
 class FloorWorld:
-    """A floor with its noise's seed (None: no noise). It lasts `limit_us`: 60 s unless said, 10 min at most."""
+    """A floor with its noise's seed (None: no noise) and the robot's faults.
+
+    It lasts `limit_us`: 60 s unless said, 10 min at most.
+    """
 
     floor: Floor
     rig: Rig
     inputs: Inputs = field(default_factory=Inputs)
     seed: int | None = None
     limit_us: int | None = None
+    faults: tuple[Fault, ...] = ()
 
     def run(self, runner: Runner, program: str = "") -> tuple[Record, Trace]:
         """A run of a program, and the readings that it could see. Raises FloorError when the start is not free."""
@@ -104,12 +109,13 @@ class FloorWorld:
         # The kernel takes a while to load, and only floors need it.
         from geduld.worlds.floor.simulation import Simulation
 
-        return Simulation(self.rig, self.floor, self.inputs, self.seed, end)
+        return Simulation(self.rig, self.floor, self.inputs, self.seed, end, faults=self.faults)
 
     @property
     def fingerprint(self) -> str:
         """A hash of all that a run in it depends on, beside program and rig."""
-        return _hashed("floor", self.floor.fingerprint, self.inputs, self.seed, self.limit_us)
+        kind = "|".join(("floor", *(fault.phrase for fault in self.faults)))
+        return _hashed(kind, self.floor.fingerprint, self.inputs, self.seed, self.limit_us)
 
 
 def _hashed(kind: str, place: str, inputs: Inputs, seed: int | None, limit_us: int | None) -> str:

@@ -106,6 +106,7 @@ class FloorRun(FeedbackRun):
             "floor": self.world.floor.fingerprint,
             "inputs": self.world.inputs.fingerprint,
             "seed": self.world.seed,
+            **({"faults": [fault.phrase for fault in faults]} if (faults := self.world.faulty.faults) else {}),
             "limit": self.lasts / 1_000_000,
         }
 

@@ -12,6 +12,7 @@ from geduld.errors import FloorError, Place
 from geduld.rig.model import Rig
 from geduld.worlds.counting import COUNTED
 from geduld.worlds.floor import packing
+from geduld.worlds.floor.faults import GAP_US, Fault, Faulty
 from geduld.worlds.floor.model import Floor
 from geduld.worlds.inputs import Inputs
 from geduld.worlds.kernel import layout
@@ -28,7 +29,8 @@ class Simulation:
     """A floor as it runs.
 
     `seed` chooses the noise of the sensors and lets contacts bounce; without one, sensors are quiet. `step_us` is the
-    longest step of the physics in ticks. Raises FloorError when the robot starts inside something.
+    longest step of the physics in ticks; `faults` are what is wrong with this robot. Raises FloorError when the robot
+    starts inside something.
     """
 
     def __init__(
@@ -39,6 +41,7 @@ class Simulation:
         seed: int | None = None,
         end: int = 60_000_000,
         step_us: int = STEP_US,
+        faults: tuple[Fault, ...] = (),
     ) -> None:
         from geduld.worlds.kernel.advance import advance
 
@@ -48,8 +51,9 @@ class Simulation:
         self.end = end
         self.seed = seed
         self.period = _period(rig)
-        packed = packing.pack(rig, floor, self.inputs, seed, end, self.period)
-        self.columns = packed.columns
+        self.faulty = Faulty(rig, faults, seed, end)
+        packed = packing.pack(self.faulty.built, floor, self.inputs, seed, end, self.period)
+        self.columns = self.faulty.columns(packed.columns)
         self.k, self.f, self.w = packed.k, packed.f, packed.w
         self.motors = packed.motors
         self.k[layout.STEP] = step_us
@@ -68,6 +72,8 @@ class Simulation:
         self._advance = advance
         self.now = self.place = 0
         self._chunk = 1
+        self._wrong = [(packed.columns[name], packed.defaults.get(name)) for name in self._falsified()]
+        self._falsified_to = 0
         if packing.starts_inside(rig, floor):
             message = "The robot starts inside a wall or an obstacle."
             raise FloorError("start-inside", message, "Move the start, or what is in its way.", Place(path="start.at"))
@@ -75,7 +81,33 @@ class Simulation:
 
     def _fill(self, until: int, rows: int) -> None:
         """Lets the world go on under the commands that hold, and fills the samples."""
+        first = int(self.k[_ROWS])
+        if self._wrong:
+            self._restore(first)
         self._advance(self.k, self.f, self.w, self.table, self.ticks, self.raw_events, self.history, until, rows)
+        if self._wrong:
+            self._falsify(first, int(self.k[_ROWS]))
+
+    def _falsified(self) -> list[str]:
+        """The channels whose readings come through a faulty wire, as the robot has them."""
+        return [self.faulty.motor(name) for name in (*self.faulty.inverted, *self.faulty.loose)]
+
+    def _restore(self, first: int) -> None:
+        """Takes back what was falsified from a row on: what nothing measures is not written again."""
+        for column, default in self._wrong:
+            if default is not None:
+                self.table[first : self._falsified_to, column] = default
+
+    def _falsify(self, first: int, last: int) -> None:
+        """Makes of new rows what comes through faulty wires."""
+        rows = slice(first, last)
+        for name in self.faulty.inverted:
+            column = self.columns[name]
+            self.table[rows, column] = 1.0 - self.table[rows, column]
+        for name, gaps in self.faulty.loose.items():
+            lost = gaps[self.ticks[rows] // GAP_US]
+            self.table[rows, self.columns[name]][lost] = np.nan
+        self._falsified_to = max(self._falsified_to, last)
 
     def go(self, now: int) -> int:
         """Goes to an instant: the row of the sample that holds then.
@@ -126,11 +158,12 @@ class Simulation:
 
     def command(self, motor: str, power: float, control: int) -> None:
         """Sets a motor from now on: its command in %, and how it is controlled (as in `run.program.requests`)."""
+        motor = self.faulty.motor(motor)
         at = self.motors.get(motor)
         if at is not None:
             self._take_back()
-            self.f[at + layout.COMMAND] = power / 100.0
-            self.f[at + layout.CONTROL] = control
+            self.f[at + layout.COMMAND] = self.faulty.power(motor, power) / 100.0
+            self.f[at + layout.CONTROL] = layout.BY_BRAKE if motor in self.faulty.jammed else control
 
     def column(self, name: str) -> Floats:
         """A channel's values at each row, those to come included; absent all along when the floor does not show it."""
