@@ -108,6 +108,7 @@ def _exercise(
             floor=floors.get(case.get("floor", "")),
             start=case.get("start", ""),
             seed=case.get("seed"),
+            faults=case.get("faults", []),
             limit_us=limit(case["limit"], "limit") if "limit" in case else None,
             inputs=inputs,
         )

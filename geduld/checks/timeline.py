@@ -263,7 +263,7 @@ def _called(leaf: terms.Term) -> str:
     if isinstance(leaf, terms.Told):
         words = {"control": leaf.name, "line": f"line {leaf.name} is waiting"}
         words |= {"turning": f"the turning of {leaf.name}", "rolling": f"the speed of {leaf.name}"}
-        return words.get(leaf.what, f'"{leaf.what} {leaf.name}"' if leaf.name else leaf.what)
+        return words.get(leaf.what, f'{leaf.what} "{leaf.name}"' if leaf.name else leaf.what)
     if isinstance(leaf, terms.Reference):
         return f"the reference's {_called(leaf.inner)}"
     if isinstance(leaf, terms.Pose):

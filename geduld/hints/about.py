@@ -8,6 +8,7 @@ from geduld.hints.floor import floor_hints
 from geduld.hints.lines import Lines
 from geduld.hints.program import hints_of_program
 from geduld.hints.runs import run_hints
+from geduld.hints.wiring import wiring_hints
 from geduld.hints.world import world_hints
 from geduld.language.messages import Hint, ordered
 from geduld.language.source import decode
@@ -24,6 +25,7 @@ def hints_in_a_run(bound: Bound, rig: Rig, text: str | bytes, trace: Trace, reco
     lines = _lines(text)
     found = [*world_hints(bound, rig, lines, trace, record), *run_hints(bound, lines, record)]
     found += absent_hints(bound, lines, trace, record)
+    found += wiring_hints(rig, lines, trace, record)
     if record.pose is not None:
         found += floor_hints(bound, rig, lines, record, record.pose)
     return ordered(found)

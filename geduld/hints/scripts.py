@@ -9,6 +9,7 @@ import numpy as np
 
 from geduld.binding.terms import Threshold
 from geduld.hints.lines import Lines
+from geduld.hints.wiring import wiring_hints
 from geduld.hints.world import chatter, range_seen, shown
 from geduld.language.messages import Hint, ordered
 from geduld.language.quantities import TRUTH, show
@@ -45,6 +46,7 @@ def script_hints(
     found += _never_came(lines, rig, seen, record, thresholds, waits)
     remedy = "Turn it on at one value and off at another, some noise apart; or ask twice before you believe it."
     found += chatter(thresholds, lines, seen, record, _ANSWERS_US, lambda part, slack: remedy)
+    found += wiring_hints(rig, lines, seen, record)
     return ordered(found)
 
 

@@ -48,6 +48,7 @@ class Case(models.Model):
     start = models.CharField(max_length=100, blank=True)
     inputs = models.TextField(blank=True)
     seed = models.BigIntegerField(null=True, blank=True)
+    faults = models.JSONField(default=list, blank=True)
     limit_us = models.BigIntegerField(null=True, blank=True)
 
     class Meta:

@@ -23,7 +23,7 @@ from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Floor, Rig, Trace, Wordbook
 from server.shelf.services import core_rig, library_texts
-from server.shelf.worlds import try_world
+from server.shelf.worlds import FaultsField, try_world
 
 MOST_BRIEF = 20_000
 MOST_SECONDS = 20.0
@@ -45,6 +45,7 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
     floor = OwnedField(queryset=Floor.objects.all(), required=False, allow_null=True)
     doings = DoingsField(required=False)
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
+    faults = FaultsField(required=False)
     limit_us = serializers.IntegerField(required=False, allow_null=True, min_value=1000, max_value=10**12)
     duration_us = serializers.IntegerField(read_only=True)
 
@@ -60,6 +61,7 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
             "start",
             "doings",
             "seed",
+            "faults",
             "limit_us",
             "duration_us",
             "broken",
@@ -74,7 +76,7 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
         rig = core_rig(exercise.rig)
         if "doings" in values:
             values["inputs"] = doings_csv(values.pop("doings"), rig)
-        kept = ("trace", "follow", "floor", "start", "inputs", "seed", "limit_us")
+        kept = ("trace", "follow", "floor", "start", "inputs", "seed", "faults", "limit_us")
         now = {**{name: getattr(self.instance, name, None) for name in kept}, **values}
         trace = now["trace"]
         if (trace is None) == (now["floor"] is None):

@@ -23,7 +23,9 @@ def core_cases(exercise: Exercise, rig: CoreRig) -> list[CoreCase]:
     """The cases as the core knows them. Raises an InputError for one that cannot be run any more."""
     found = []
     for case in exercise.cases.select_related("trace", "floor").defer("trace__data"):
-        values = {name: getattr(case, name) for name in ("trace", "follow", "floor", "start", "inputs", "seed")}
+        values = {
+            name: getattr(case, name) for name in ("trace", "follow", "floor", "start", "inputs", "seed", "faults")
+        }
         world = core_world(rig, {**values, "limit": case.limit_us / 1e6 if case.limit_us else None})
         assert world is not None
         found.append(CoreCase(case.name, world))

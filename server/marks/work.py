@@ -26,7 +26,7 @@ def exercise_hash(exercise: Exercise) -> str:
         [
             case.name,
             case.trace.fingerprint if case.trace else case.floor and case.floor.source,
-            *(case.follow, case.start, case.inputs, case.seed, case.limit_us),
+            *(case.follow, case.start, case.inputs, case.seed, case.faults, case.limit_us),
         ]
         for case in exercise.cases.select_related("trace", "floor").defer("trace__data")
     ]

@@ -10,6 +10,7 @@ from rest_framework import serializers
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
+from geduld.worlds.floor.faults import read_faults
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.inputs import Inputs, inputs_from_csv
 from server.config.owned import OwnedField
@@ -18,13 +19,20 @@ from server.shelf.models import Floor, Trace
 from server.shelf.unpacked import core_trace
 
 
+class FaultsField(serializers.ListField):
+    """What is wrong with the robot on a floor, as phrases; see `geduld.worlds.floor.faults`."""
+
+    child = serializers.CharField(max_length=100)
+
+
 class SituationSerializer(serializers.Serializer):
-    """How a world is run in: by time or by travel, from which mark, with what hands do, a seed, a limit in seconds."""
+    """How a world is run in: by time or travel, from which mark, with what hands do, a seed, faults, a limit in s."""
 
     follow = serializers.ChoiceField(choices=["time", "travel"], required=False, default="time")
     start = serializers.CharField(required=False, allow_blank=True, default="")
     doings = DoingsField(required=False, default=list)
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
+    faults = FaultsField(required=False, default=list)
     limit = serializers.FloatField(required=False, allow_null=True, min_value=0.001, max_value=1e6)
 
 
@@ -51,7 +59,9 @@ def core_world(rig: CoreRig, values: Mapping[str, Any]) -> World | None:
         floor = floor_from_json(values["floor"].source)
         floor = floor.started_from(values["start"]) if values.get("start") else floor
         inputs = _inputs(values, rig, [thing.name for thing in floor.movable])
-        return FloorWorld(floor, rig, inputs, values.get("seed"), min(limit, LONGEST_US) if limit else None).tried()
+        faults = read_faults(values.get("faults") or [], rig)
+        most = min(limit, LONGEST_US) if limit else None
+        return FloorWorld(floor, rig, inputs, values.get("seed"), most, faults).tried()
     if values.get("trace") is not None:
         trace, inputs = core_trace(values["trace"]), _inputs(values, rig, [])
         travels = values.get("follow") == "travel"

@@ -1,4 +1,4 @@
-"""A figure of phases on the bench: those that were found against those that were wanted."""
+"""A figure of phases on the bench, those that were found against those that were wanted; and a robot with a fault."""
 
 import unittest
 
@@ -23,6 +23,25 @@ class Figures(BrowserTest):
         self.assertEqual([item.text for item in app.all(f"{row} [data-window]")][:3], ["1", "2", "3"])
         self.assertEqual(len(app.all(f"{row} [data-due]")), 8, "what has a length that it reaches is due")
         app.picture("phases")
+        self.assert_clean()
+
+    def test_a_case_with_a_fault(self):
+        app = self.app
+        app.open("/")
+        app.press("Look the cart over", "section[aria-label='Exercises'] a")
+        app.press("set up", "[aria-label='Set up the case right wired round']")
+        app.until(lambda: app.value_of("[aria-label='Fault 1']") == "right wired round", "the fault that the case has")
+        app.choose("Add a fault", "battery at 60 %")
+        app.until(lambda: app.value_of("[aria-label='Fault 2']") == "battery at 60 %", "one more")
+        app.until(lambda: "saved" in app.find("[role='status']", "saved").text, "it is kept")
+        app.picture("fault-set-up")
+        self.assert_clean()
+        app.press("The reference in it")
+        app.find("[data-with-faults]", "right wired round, battery at 60 %")
+        app.find("[data-lane='right']")
+        app.until(lambda: 'finish "right"' in app.program(), "the reference")
+        app.sees("it is wired the other way round")
+        app.picture("fault")
         self.assert_clean()
 
 

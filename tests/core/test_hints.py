@@ -11,6 +11,7 @@ from geduld.hints.world import noise_of
 from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.world import FloorWorld, TraceWorld
+from geduld.worlds.floor.faults import read_faults
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.recording import read_trace
 from tests.core.test_script_hints import PYTHON, C
@@ -143,6 +144,12 @@ FLOORS = [
     ("unequal-motors", 3, {}, LAME, "drive at 30 % for 3 s", {}, LAME, "drive at 10 cm/s for 3 s"),
     ("other-surface", 3, GRAVEL, {}, TURN, {}, {}, TURN),
     ("other-surface", 3, GRAVEL, {}, "turn left at 30 % for 1 s", {}, {}, "turn left at 30 % for 1 s"),
+    ("stood-still", 3, {}, {}, "left at 40 % for 1 s", {}, {}, "left at 40 % for 1 s", "left jammed"),
+    ("wired-round", 3, {}, {}, "drive at 40 % for 1 s", {}, {}, "drive at 40 % for 1 s", "right wired round"),
+    ("swapped-plugs", 3, {}, {}, "left at 40 % for 1 s", {}, {}, "left at 40 % for 1 s", "left and right swapped"),
+    ("flat-battery", 3, {}, {}, "drive at 40 % for 1 s", {}, {}, "drive at 40 % for 1 s", "battery at 60 %"),
+    ("loose-plug", 3, {}, {}, "wait 4 s", {}, {}, "wait 4 s", "knob loose 30 %"),
+    ("inverted-contact", 3, {}, {}, "wait 4 s", {}, {}, "wait 4 s", "nose inverted"),
     ("calibration-off", 3, {}, {}, TURN, {}, AS_MEASURED, TURN),
     ("other-surface", 3, GRAVEL, {}, TURN, GRAVEL, {}, TURN.replace("time", "encoder")),
 ]
@@ -203,15 +210,16 @@ class Pairs(unittest.TestCase):
                 )
 
     def test_about_the_program_on_a_floor(self):
-        def hints(floor, parts, steps):
+        def hints(floor, parts, steps, *faults):
             named = {name: {**SMALL["parts"][name], **parts.get(name, {})} for name in SMALL["parts"]}
             rig = rig_from_json({**SMALL, "parts": named, "calibration": MEASURED})
-            world = FloorWorld(floor_from_json({**PLAIN, **floor}), rig, limit_us=14_000_000)
+            faults = read_faults(faults, rig)
+            world = FloorWorld(floor_from_json({**PLAIN, **floor}), rig, limit_us=14_000_000, faults=faults)
             return hints_in_a_world(NotationProgram(program(steps), rig), world)
 
-        for code, line, floor, parts, raising, calm_floor, calm_parts, calm in FLOORS:
+        for code, line, floor, parts, raising, calm_floor, calm_parts, calm, *faults in FLOORS:
             with self.subTest(code, calm=calm):
-                raised, silent = hints(floor, parts, raising), hints(calm_floor, calm_parts, calm)
+                raised, silent = hints(floor, parts, raising, *faults), hints(calm_floor, calm_parts, calm)
                 self.assertIn((code, line), codes(raised))
                 self.assertNotIn(code, {hint.code for hint in silent})
 

@@ -26,7 +26,7 @@ class Kind:
     A sensor: `axes` are the directions it can be read along. `full_turn` is where its values begin again, 0 where they
     do not. On a floor, `measures` is what the simulation measures for it (a word of `worlds.floor.packing`), empty for
     what nothing there moves; `untouched` what it says then until a hand does, None where it is absent; `all_round` when
-    it looks everywhere unless it is said to face somewhere.
+    it looks everywhere unless it is said to face somewhere. `misses` when it has no reading at times by its nature.
 
     `physics` are the keys of its `physics` in a rig, None where it has none.
     """
@@ -51,6 +51,7 @@ class Kind:
     measures: str = ""
     untouched: float | None = None
     all_round: bool = False
+    misses: bool = False
     physics: tuple[str, ...] | None = None
 
     @property

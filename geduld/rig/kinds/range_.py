@@ -12,5 +12,6 @@ KIND = Kind(
     "cm",
     follows="place",
     measures="range",
+    misses=True,
     physics=(*PLACED, "cone", "grazing"),
 )

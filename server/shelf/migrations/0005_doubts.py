@@ -4,15 +4,14 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('shelf', '0004_words'),
+        ("shelf", "0004_words"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='trace',
-            name='doubts',
+            model_name="trace",
+            name="doubts",
             field=models.JSONField(default=list),
         ),
     ]

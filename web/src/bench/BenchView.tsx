@@ -203,6 +203,11 @@ export function BenchView(props: Props) {
         </div>
         {floor && (
           <>
+            {world.faults.length > 0 && (
+              <p className="border-b border-rule bg-ochre-wash px-3 py-1 text-[14px]" data-with-faults="">
+                This robot has {world.faults.length === 1 ? "a fault" : "faults"}: {world.faults.join(", ")}.
+              </p>
+            )}
             <div className="flex min-h-0 shrink-0 border-b border-rule" style={{ height: floorHeight }}>
               <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
               {panel}

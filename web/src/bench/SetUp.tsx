@@ -2,6 +2,7 @@ import { useInputs } from "../api/hooks";
 import type { Floor, Rig } from "../api/generated";
 import type { World } from "../api/world";
 import { planOf } from "../floors/plan";
+import { Faults } from "./Faults";
 
 const OWN = "own";
 export const FIELD = "rounded border border-rule bg-sheet px-1.5 py-1 text-[14px] text-ink";
@@ -54,6 +55,7 @@ export function SetUp({ rig, floor, world, onWorld }: { rig: Rig; floor: Floor |
           )}
         </>
       )}
+      {floor && <Faults rig={rig} faults={world.faults} onFaults={(faults) => onWorld({ ...world, faults })} />}
       {!floor && (
         <label className="flex items-center gap-2">
           <span className="w-20 shrink-0">Readings</span>

@@ -19,13 +19,13 @@ export function touched(doings: Doing[]): string[] {
   return [...new Set(doings.map((doing) => doing.name))];
 }
 
-export const NO_WORLD: World = { trace: null, follow: "time", floor: null, start: "", doings: [], seed: null, limit: null };
+export const NO_WORLD: World = { trace: null, follow: "time", floor: null, start: "", doings: [], seed: null, faults: [], limit: null };
 
 /** A case as a world to run in. */
 export function worldOf(item: Case | undefined): World {
   if (!item) return NO_WORLD;
-  const { trace, follow, floor, start, doings, seed, limit_us } = item;
-  return { trace, follow, floor, start, doings, seed, limit: limit_us === null ? null : limit_us / 1e6 };
+  const { trace, follow, floor, start, doings, seed, faults, limit_us } = item;
+  return { trace, follow, floor, start, doings, seed, faults, limit: limit_us === null ? null : limit_us / 1e6 };
 }
 
 /** A world as the values of a case. */
