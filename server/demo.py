@@ -23,6 +23,7 @@ from server.shelf.services import core_rig, save_text, save_trace, titled
 
 # An exercise and the folder of its hand-ins, the first one shown last.
 TASKS = (
+    ("look-it-over", "look-class"),
     ("round-the-bed", "round-class"),
     ("dock-in-code", "code-class"),
     ("gentle-docking", "gentle-class"),

@@ -122,10 +122,9 @@ def _motor(
         if rate:
             speeds.append(abs(way) / ((stop - start - STARTS_US) / 1e6) / abs(power * rate))
     if told and still == told:
-        message = f'"{part.name}" was driven, and its angle stayed what it was: it is jammed, or unplugged, or its encoder is.'
-        yield lines.warning(
-            "stood-still", _line(record, part.name), message, "Turn the wheel by hand, and look at its angle."
-        )
+        message = f'"{part.name}" was driven and its angle stayed what it was: it is jammed, or a plug is out.'
+        remedy = "Turn the wheel by hand, and look at its angle."
+        yield lines.warning("stood-still", _line(record, part.name), message, remedy)
     elif told and against == told:
         message = f'The angle of "{part.name}" falls while it is driven forwards: it is wired the other way round.'
         remedy = 'Turn its plug round, or write "reversed": true into the rig.'
@@ -144,9 +143,7 @@ def _weak(slow: list[tuple[str, float, float]], lines: Lines, record: Record) ->
     """Every motor turns slower than the rig says, by about as much: that is the battery."""
     if len(slow) > 1 and all(share < SLOW for _, share, _ in slow):
         share = show(float(np.mean([share for _, share, _ in slow])) * 100, "%", 0)
-        message = (
-            f"The motors turn at {share} of the speed that the rig says for these powers: perhaps the battery is flat."
-        )
+        message = f"The motors turn at {share} of the speed that the rig says for these powers: a flat battery?"
         yield lines.advice(
             "flat-battery", _line(record, slow[0][0]), message, "Charge it, or measure the calibration anew."
         )

@@ -2,6 +2,8 @@
 
 import unittest
 
+from selenium.webdriver.support.ui import Select
+
 from tests.browser.app import BrowserTest
 
 
@@ -29,13 +31,15 @@ class Figures(BrowserTest):
         app = self.app
         app.open("/")
         app.press("Look the cart over", "section[aria-label='Exercises'] a")
-        app.press("set up", "[aria-label='Set up the case right wired round']")
-        app.until(lambda: app.value_of("[aria-label='Fault 1']") == "right wired round", "the fault that the case has")
-        app.choose("Add a fault", "battery at 60 %")
-        app.until(lambda: app.value_of("[aria-label='Fault 2']") == "battery at 60 %", "one more")
+        app.press("set up", "button[aria-label='Set up the case right wired round']")
+        app.until(
+            lambda: app.find("[aria-label='Fault 1']").get_property("value") == "right wired round",
+            "the fault that the case has",
+        )
+        Select(app.find("[aria-label='Add a fault']")).select_by_visible_text("battery at 60 %")
+        app.until(lambda: app.find("[aria-label='Fault 2']").get_property("value") == "battery at 60 %", "one more")
         app.until(lambda: "saved" in app.find("[role='status']", "saved").text, "it is kept")
         app.picture("fault-set-up")
-        self.assert_clean()
         app.press("The reference in it")
         app.find("[data-with-faults]", "right wired round, battery at 60 %")
         app.find("[data-lane='right']")

@@ -140,7 +140,11 @@ class Rules(unittest.TestCase):
         for copy in DEMO.glob("dock-at-the-barrel*/*.csv"):
             if (DEMO / "traces" / copy.name).exists():
                 self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())
-        for copy in (*DEMO.glob("gentle-docking/*-*.json"), *DEMO.glob("round-the-bed/*-*.json")):
+        for copy in (
+            *DEMO.glob("gentle-docking/*-*.json"),
+            *DEMO.glob("round-the-bed/*-*.json"),
+            *DEMO.glob("look-it-over/*-*.json"),
+        ):
             self.assertEqual(copy.read_text(), (DEMO / "floors" / copy.name).read_text())
         for copy in DEMO.glob("*/rig.json"):
             self.assertEqual(copy.read_text(), (DEMO / "rigs" / "glasshouse-cart.json").read_text())

@@ -7,7 +7,7 @@ import { FIELD } from "./SetUp";
 export function Faults({ rig, faults, onFaults }: { rig: Rig; faults: string[]; onFaults: (faults: string[]) => void }) {
   const offered = faultsOf(rig).filter((phrase) => !faults.includes(phrase));
   return (
-    <fieldset className="flex items-start gap-2" data-faults="">
+    <fieldset className="flex min-w-0 items-start gap-2" data-faults="">
       <legend className="sr-only">Faults of the robot</legend>
       <span className="w-20 shrink-0 pt-1" aria-hidden="true">Faults</span>
       <div className="min-w-0 flex-1 space-y-1.5">
