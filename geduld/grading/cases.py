@@ -3,20 +3,29 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from geduld.errors import ExerciseError, FloorError, Place, TraceError
+from geduld.errors import ExerciseError, FloorError, Place, ProgramError, TraceError
 from geduld.language.messages import listed
 from geduld.language.quantities import TIME, exact, microseconds, unit_from_text
+from geduld.readers.notation import good_program, runner_for
 from geduld.rig.model import Rig
-from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World
+from geduld.rig.reader import read_rig
+from geduld.run.together import LEAST_DELAY_US, Alone, Link, Partner, TogetherWorld
+from geduld.run.world import FLOOR_LIMIT_US, LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World, bare
 from geduld.worlds.floor.faults import EXAMPLES, read_faults
 from geduld.worlds.floor.reader import read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.recording import read_trace
 
-CASE_KEYS = ("name", "trace", "follow", "floor", "start", "inputs", "seed", "faults", "limit")
+PLACES = ("trace", "floor", "lasts")
+CASE_KEYS = ("name", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "partner")
+PARTNER_KEYS = (
+    "name", "rig", "program", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "delay", "lost",
+    "messages_seed",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -32,35 +41,111 @@ def read_case(folder: Path, rig: Rig, index: int, entry: Any) -> Case:
     path = f"cases[{index}]"
     if not isinstance(entry, dict) or not isinstance(entry.get("name"), str) or not entry["name"].strip():
         raise wrong(path, "A case needs a name, and a trace or a floor.", '{"name": "dry day", "trace": "dry-day.csv"}')
+    _known(entry, CASE_KEYS, path, "A case")
+    main = _alone(folder, rig, entry, path)
+    if "partner" not in entry:
+        return Case(entry["name"], main)
+    return Case(entry["name"], TogetherWorld(main, _partner(folder, entry["partner"], main, f"{path}.partner")))
+
+
+def _known(entry: dict[str, Any], keys: tuple[str, ...], path: str, what: str) -> None:
     for key in entry:
-        if key not in CASE_KEYS:
-            raise wrong(f"{path}.{key}", f'"{key}" is not known here.', f"A case has {listed(CASE_KEYS)}.")
-    if ("trace" in entry) == ("floor" in entry):
-        raise wrong(path, "A case has a trace or a floor, one of them.", "Name one file.")
+        if key not in keys:
+            raise wrong(f"{path}.{key}", f'"{key}" is not known here.', f"{what} has {listed(keys)}.")
+
+
+def _alone(folder: Path, rig: Rig, entry: dict[str, Any], path: str, otherwise_us: int | None = None) -> Alone:
+    """One device's world: a trace, a floor, or nothing but time; `otherwise_us` is how long where nothing says."""
+    if sum(key in entry for key in PLACES) > 1 or not (any(key in entry for key in PLACES) or otherwise_us):
+        message = 'A case has a trace, a floor, or a time that it "lasts", one of them.'
+        raise wrong(path, message, "Name one file.")
     longest = limit(entry["limit"], f"{path}.limit") if "limit" in entry else None
-    if "trace" in entry:
-        for key in ("start", "seed", "faults"):
-            if key in entry:
-                raise wrong(f"{path}.{key}", f"A trace has no {key}: a floor has one.", "Leave it out.")
-        trace = read_trace(inside(folder, entry, "trace", f"{path}."), rig)
-        if entry.get("follow", "time") not in ("time", "travel"):
-            raise wrong(f"{path}.follow", "A trace follows the time or the travel.", 'Write "time" or "travel".')
-        inputs = _inputs(folder, rig, entry, path, [])
-        if entry.get("follow") != "travel":
-            return Case(entry["name"], TraceWorld(trace, rig, inputs, longest))
-        try:
-            return Case(entry["name"], TravelWorld(trace, rig, inputs, longest).tried())
-        except TraceError as problem:
-            raise problem.in_file(entry["trace"]) from None
-    return Case(entry["name"], _on_floor(folder, rig, entry, path, longest))
+    if "floor" in entry:
+        return _on_floor(folder, rig, entry, path, longest)
+    for key in ("start", "seed", "faults"):
+        if key in entry:
+            raise wrong(f"{path}.{key}", f"A trace has no {key}: a floor has one.", "Leave it out.")
+    inputs = _inputs(folder, rig, entry, path, [])
+    if "trace" not in entry:
+        lasts = limit(entry["lasts"], f"{path}.lasts") if "lasts" in entry else otherwise_us or LONGEST_US
+        if lasts > LONGEST_US:
+            raise wrong(
+                f"{path}.lasts", f"A run without a recording lasts at most {LONGEST_US // 1_000_000} s.", '"60 s"'
+            )
+        return TraceWorld(bare(rig, lasts), rig, inputs, longest)
+    trace = read_trace(inside(folder, entry, "trace", f"{path}."), rig)
+    if entry.get("follow", "time") not in ("time", "travel"):
+        raise wrong(f"{path}.follow", "A trace follows the time or the travel.", 'Write "time" or "travel".')
+    if entry.get("follow") != "travel":
+        return TraceWorld(trace, rig, inputs, longest)
+    try:
+        return TravelWorld(trace, rig, inputs, longest).tried()
+    except TraceError as problem:
+        raise problem.in_file(entry["trace"]) from None
+
+
+def _partner(folder: Path, entry: Any, main: Alone, path: str) -> Partner:
+    """The other device of a case: its rig, its program, its place, and how messages go."""
+    if not isinstance(entry, dict):
+        raise wrong(path, "A partner has a rig and a program.", '{"rig": "sender.json", "program": "sender.geduld"}')
+    _known(entry, PARTNER_KEYS, path, "A partner")
+    rig = read_rig(inside(folder, entry, "rig", f"{path}."))
+    file = inside(folder, entry, "program", f"{path}.")
+    text = file.read_text(encoding="utf-8", errors="replace")
+    try:
+        good_program(text, rig)
+    except ProgramError as problem:
+        raise wrong(f"{path}.program", f"{file.name}: {problem.message}", problem.remedy) from None
+    world = _alone(folder, rig, entry, path, lasting(main))
+    if main.rig.radio is None and rig.radio is None:
+        raise wrong(
+            path,
+            "Neither of the two devices has a radio, so nothing joins them.",
+            'Give one a part of the kind "radio".',
+        )
+    link = Link(
+        _delay(entry.get("delay", "20 ms"), f"{path}.delay"),
+        _share(entry.get("lost", "0 %"), f"{path}.lost"),
+        _seed(entry.get("messages_seed", 0), f"{path}.messages_seed"),
+    )
+    return Partner(str(entry.get("name", rig.name)), world, partial(runner_for, text, rig), text, link)
+
+
+def lasting(world: Alone) -> int:
+    """How long a world lasts, in ticks."""
+    if isinstance(world, FloorWorld):
+        return world.limit_us or FLOOR_LIMIT_US
+    return min(world.limit_us or world.trace.duration_us, world.trace.duration_us)
+
+
+def _delay(text: Any, path: str) -> int:
+    delay = limit(text, path)
+    if not LEAST_DELAY_US <= delay <= 10_000_000:
+        raise wrong(path, "A message takes 1 ms to 10 s.", 'For example: "30 ms"')
+    return delay
+
+
+def _share(text: Any, path: str) -> float:
+    number, _, word = text.partition(" ") if isinstance(text, str) else ("", "", "")
+    try:
+        share = float(number) if word == "%" else -1.0
+    except ValueError:
+        share = -1.0
+    if not 0 <= share <= 100:
+        raise wrong(path, "What is lost is a share of the messages, 0 % to 100 %.", 'For example: "5 %"')
+    return share / 100
+
+
+def _seed(seed: Any, path: str) -> int:
+    if not isinstance(seed, int) or isinstance(seed, bool) or not 0 <= seed < 2**32:
+        raise wrong(path, "A seed is a whole number from 0 on.", "For example: 1")
+    return seed
 
 
 def _on_floor(folder: Path, rig: Rig, entry: dict[str, Any], path: str, longest: int | None) -> FloorWorld:
     file = inside(folder, entry, "floor", f"{path}.")
     floor = read_floor(file)
-    seed = entry.get("seed")
-    if seed is not None and (not isinstance(seed, int) or isinstance(seed, bool) or not 0 <= seed < 2**32):
-        raise wrong(f"{path}.seed", "A seed is a whole number from 0 on.", "For example: 1")
+    seed = None if entry.get("seed") is None else _seed(entry["seed"], f"{path}.seed")
     phrases = entry.get("faults", [])
     if not isinstance(phrases, list):
         raise wrong(f"{path}.faults", "Faults are a list of phrases.", f'For example: ["{EXAMPLES[0]}"]')

@@ -6,7 +6,9 @@ import hashlib
 import json
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
+
+import numpy as np
 
 from geduld.rig.model import Rig
 from geduld.run.record.record import Record
@@ -47,6 +49,16 @@ class TraceWorld:
     def fingerprint(self) -> str:
         """A hash of all that a run in it depends on, beside program and rig."""
         return _hashed("trace", self.trace.fingerprint, self.inputs, None, self.limit_us)
+
+
+def bare(rig: Rig, lasts_us: int) -> Trace:
+    """Nothing but time: what hands move is untouched, contacts are released, and all else is absent."""
+    channels = {}
+    for part in rig.sensors:
+        value = 0.0 if part.kind.is_contact else part.kind.untouched
+        if value is not None:
+            channels[part.name] = np.full(2, value)
+    return Trace(np.array([0, lasts_us], np.int64), channels)
 
 
 @dataclass(frozen=True)
@@ -123,4 +135,16 @@ def _hashed(kind: str, place: str, inputs: Inputs, seed: int | None, limit_us: i
     return hashlib.sha256(source.encode()).hexdigest()
 
 
-World = TraceWorld | TravelWorld | FloorWorld
+class World(Protocol):
+    """Any place in which a program can be run, as often as one likes."""
+
+    @property
+    def rig(self) -> Rig:
+        """The rig of the device that runs the program."""
+
+    @property
+    def fingerprint(self) -> str:
+        """A hash of all that a run in it depends on, beside program and rig."""
+
+    def run(self, runner: Runner, program: str = "") -> tuple[Record, Trace]:
+        """A run of a program, and the readings that it could see."""

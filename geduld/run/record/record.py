@@ -121,7 +121,8 @@ class Record:
     limit).
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
     are the messages that readings stand for. `is_recording` when it is what a real robot did: then nobody knows what
-    its program sent, waited for, or how it stopped its motors.
+    its program sent, waited for, or how it stopped its motors. `partner` is what the other
+    device did, where there was one.
     """
 
     rig: Rig
@@ -134,6 +135,7 @@ class Record:
     at_once: Mapping[int, int] = field(default_factory=dict)
     texts: Mapping[float, str] = field(default_factory=dict)
     is_recording: bool = False
+    partner: Record | None = None
 
     @cached_property
     def commands(self) -> Mapping[str, Signal]:

@@ -1,0 +1,126 @@
+"""Two devices on one time axis: what one sends the other hears, late or never."""
+
+import json
+import tempfile
+import unittest
+from functools import partial
+from pathlib import Path
+
+from geduld.errors import ExerciseError
+from geduld.grading.exercise import read_exercise
+from geduld.grading.grade import HandIn, grade_all
+from geduld.readers.notation import runner_for
+from geduld.rig.reader import rig_from_json
+from geduld.run.together import MOST_ROUNDS, Link, Partner, TogetherWorld
+from geduld.run.world import TraceWorld, bare
+from geduld.worlds.inputs import inputs_from_csv
+from tests.glasshouse import SMALL, changes, program, small_rig, yard
+
+HANDSET = {
+    "geduld": "rig/1",
+    "name": "handset",
+    "parts": {
+        "go": {"kind": "key", "port": "K1"},
+        "light": {"kind": "lamp", "port": "L1"},
+        "air": {"kind": "radio", "port": "R1"},
+    },
+}
+PRESSED = "time [s],go\n1,1\n1.2,0\n2,1\n2.2,0\n"
+SENDER = (
+    'side by side:\n    lane keys:\n        repeat:\n            wait until go is just pressed\n            send "go"\n'
+    '    lane answers:\n        repeat:\n            wait until message is "turned"\n            light on for 0.1 s\n'
+    "            reset message"
+)
+CART = 'repeat:\n    wait until message is "go"\n    reset message\n    lamp on for 0.5 s\n    send "turned"'
+
+
+def devices(cart=CART, sender=SENDER, link=None, hands=PRESSED, on_floor=False, lasts=4_000_000):
+    """The cart's run and the handset's."""
+    rig = rig_from_json(HANDSET)
+    text = program(sender)
+    at_hand = TraceWorld(bare(rig, lasts), rig, inputs_from_csv(hands.encode(), rig))
+    main = yard(limit_us=lasts) if on_floor else TraceWorld(bare(small_rig(), lasts), small_rig())
+    other = Partner("handset", at_hand, partial(runner_for, text, rig), text, link or Link(30_000))
+    world = TogetherWorld(main, other)
+    record, _ = world.run(runner_for(program(cart), small_rig()), cart)
+    return record, record.partner
+
+
+class Together(unittest.TestCase):
+    def test_a_message_goes_there_and_another_one_back(self):
+        for on_floor in (False, True):
+            ours, theirs = devices(on_floor=on_floor)
+            self.assertEqual(
+                [(e.tick, e.text) for e in theirs.events if e.kind == "send"], [(1_000_000, "go"), (2_000_000, "go")]
+            )
+            lamp = [(0, 0.0), (1_030_000, 100.0), (1_530_000, 0.0), (2_030_000, 100.0), (2_530_000, 0.0)]
+            self.assertEqual(changes(ours, "lamp"), lamp)
+            self.assertEqual(
+                changes(theirs, "light")[1:],
+                [(1_560_000, 100.0), (1_660_000, 0.0), (2_560_000, 100.0), (2_660_000, 0.0)],
+            )
+
+    def test_what_is_lost_does_not_come(self):
+        silent, _ = devices(link=Link(30_000, 1.0))
+        self.assertEqual(changes(silent, "lamp"), [(0, 0.0)])
+        hands = "time [s],go\n" + "".join(f"{k},{k % 2}\n" for k in range(1, 200))
+        sender = 'repeat:\n    wait until go is just pressed\n    send "go"'
+        counts = set()
+        for seed in range(4):
+            link = Link(20_000, 0.3, seed)
+            cart = 'set n to 0\nrepeat:\n    wait until message is "go"\n    reset message\n    set n to n + 1\n    lamp at n * 1 %'
+            once, again = (devices(cart, sender, link, hands, lasts=200_000_000)[0] for _ in range(2))
+            self.assertEqual(changes(once, "lamp"), changes(again, "lamp"))
+            counts.add(changes(once, "lamp")[-1][1])
+        self.assertGreater(len(counts), 1, "another seed loses others")
+        self.assertTrue(all(50 < count < 90 for count in counts), counts)
+
+    def test_like_messages_are_two_and_a_chat_has_a_bound(self):
+        cart = 'repeat:\n    wait until message is "ball"\n    reset message\n    wait 0.5 s\n    send "ball"'
+        sender = 'send "ball"\n' + cart
+        ours, theirs = devices(cart, sender, hands="time [s],go\n", lasts=20_000_000)
+        apart = 2 * (500_000 + 30_000)
+        self.assertEqual([e.tick for e in theirs.events if e.kind == "send"], [k * apart for k in range(19)])
+        self.assertEqual(ours.why, "time")
+        fast = cart.replace("    wait 0.5 s\n", "")
+        ours, _ = devices(fast, f'send "ball"\n{fast}', hands="time [s],go\n", lasts=60_000_000)
+        self.assertTrue(ours.hit_limit)
+        self.assertIn(f"more than {MOST_ROUNDS} times", ours.events[-1].text)
+
+    def test_a_case_with_a_partner(self):
+        with tempfile.TemporaryDirectory() as folder:
+            place = Path(folder)
+            partner = {
+                "rig": "handset.json",
+                "program": "sender.geduld",
+                "inputs": "press.csv",
+                "delay": "30 ms",
+                "lost": "0 %",
+            }
+            exercise = {"geduld": "exercise/1", "title": "Called", "rig": "rig.json", "reference": "reference.geduld",
+                        "checks": "checks.geduld", "cases": [{"name": "twice", "lasts": "4 s", "partner": partner}]}  # fmt: skip
+            files = {
+                "rig.json": json.dumps(SMALL), "handset.json": json.dumps(HANDSET), "press.csv": PRESSED,
+                "sender.geduld": program(SENDER), "reference.geduld": program(CART),
+                "checks.geduld": 'check "Answers", 2 points:\n    after message is "go", within 10 ms, lamp is on\n\n'
+                                 'check "Says so", 2 points:\n    sent "turned" happens 2 times\n',
+                "exercise.json": json.dumps(exercise),
+            }  # fmt: skip
+            for name, text in files.items():
+                (place / name).write_text(text)
+            found = read_exercise(place)
+            deaf = program('repeat:\n    wait until message is "go"\n    lamp on for 0.5 s\n    wait 9 s')
+            for workers in (0, 1):
+                good, bad = grade_all(
+                    found, [HandIn("a", program(CART).encode()), HandIn("b", deaf.encode())], workers=workers
+                )
+                self.assertEqual((good.points, bad.points), (4, 1), [mark.because for mark in bad.totals])
+            for change, said in (
+                ({"delay": "0.1 ms"}, "1 ms to 10 s"), ({"lost": "200 %"}, "0 % to 100 %"), ({"program": "none.geduld"}, "no file"),
+                ({"speed": 3}, "not known"), ({"messages_seed": -1}, "whole number"), ({"trace": "press.csv", "lasts": "3 s"}, "one of them"),
+            ):  # fmt: skip
+                broken = {**exercise, "cases": [{"name": "x", "lasts": "4 s", "partner": {**partner, **change}}]}
+                (place / "exercise.json").write_text(json.dumps(broken))
+                with self.subTest(said), self.assertRaises(ExerciseError) as caught:
+                    read_exercise(place)
+                self.assertIn(said, str(caught.exception))
