@@ -21,8 +21,11 @@ from server.shelf.importing import imported
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace, Wordbook
 from server.shelf.services import core_rig, save_text, save_trace, titled
 
+HANDSET_LASTS = 30.0  # s
+
 # An exercise and the folder of its hand-ins, the first one shown last.
 TASKS = (
+    ("come-when-called", "called-class"),
     ("look-it-over", "look-class"),
     ("round-the-bed", "round-class"),
     ("dock-in-code", "code-class"),
@@ -56,13 +59,20 @@ def load_demo(folder: Path, teacher: User) -> None:
             hands = inputs.get(world.pop("inputs", ""), "")
             world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
         _behaviour(teacher, rig, path, world)
+    handset_source = json.loads((folder / "rigs" / "door-handset.json").read_text())
+    handset = Rig.objects.create(owner=teacher, name=handset_source["name"], source=handset_source)
+    partners = {}
+    for path in sorted((folder / "handset").glob("*.geduld")):
+        calls = (folder / "come-when-called" / "call.csv").read_text()
+        world = {"lasts": HANDSET_LASTS, "doings": doings_of(calls, core_rig(handset))}
+        partners["handset.geduld"] = _behaviour(teacher, handset, path, world)
     books = {}
     for path in sorted((folder / "wordbooks").glob("*.geduld")):
         text = path.read_text()
         title = parse_wordbook(text).tree.title
         books[path.name] = Wordbook.objects.create(owner=teacher, rig=rig, title=title, text=text)
     for task, class_ in TASKS:
-        exercise = _exercise(folder / task, teacher, rig, traces, floors, books)
+        exercise = _exercise(folder / task, teacher, rig, traces, floors, books, partners)
         listed = folder / f"{class_}-received.csv"
         received = read_received(listed) if listed.exists() else {}
         for item in read_hand_ins(folder / class_):
@@ -71,11 +81,12 @@ def load_demo(folder: Path, teacher: User) -> None:
             HandIn.objects.create(exercise=exercise, student=item.name, **values)
 
 
-def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> None:
+def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> Behaviour:
     text = path.read_text()
     title = titled(text, path.stem)
     behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=title, text=text, world=world)
     save_text(behaviour, text)
+    return behaviour
 
 
 def _exercise(
@@ -85,6 +96,7 @@ def _exercise(
     traces: dict[str, Trace],
     floors: dict[str, Floor],
     books: dict[str, Wordbook],
+    partners: dict[str, Behaviour],
 ) -> Exercise:
     source = json.loads((place / "exercise.json").read_text())
     rules = read_point_rules(source)
@@ -102,6 +114,7 @@ def _exercise(
         exercise.wordbooks.add(books[name])
     for case in source["cases"]:
         inputs = (place / case["inputs"]).read_text() if "inputs" in case else ""
+        partner = case.get("partner", {})
         Case.objects.create(
             exercise=exercise,
             name=case["name"],
@@ -110,6 +123,9 @@ def _exercise(
             start=case.get("start", ""),
             seed=case.get("seed"),
             faults=case.get("faults", []),
+            partner=partners[partner["program"]] if partner else None,
+            delay_us=limit(partner.get("delay", "20 ms"), "delay"),
+            lost=float(partner.get("lost", "0 %").split()[0]),
             limit_us=limit(case["limit"], "limit") if "limit" in case else None,
             inputs=inputs,
         )

@@ -24,7 +24,6 @@ PLACES = ("trace", "floor", "lasts")
 CASE_KEYS = ("name", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "partner")
 PARTNER_KEYS = (
     "name", "rig", "program", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "delay", "lost",
-    "messages_seed",
 )  # fmt: skip
 
 
@@ -45,7 +44,8 @@ def read_case(folder: Path, rig: Rig, index: int, entry: Any) -> Case:
     main = _alone(folder, rig, entry, path)
     if "partner" not in entry:
         return Case(entry["name"], main)
-    return Case(entry["name"], TogetherWorld(main, _partner(folder, entry["partner"], main, f"{path}.partner")))
+    seed = _seed(entry.get("seed", 0), f"{path}.seed")
+    return Case(entry["name"], TogetherWorld(main, _partner(folder, entry["partner"], main, seed, f"{path}.partner")))
 
 
 def _known(entry: dict[str, Any], keys: tuple[str, ...], path: str, what: str) -> None:
@@ -63,7 +63,7 @@ def _alone(folder: Path, rig: Rig, entry: dict[str, Any], path: str, otherwise_u
     if "floor" in entry:
         return _on_floor(folder, rig, entry, path, longest)
     for key in ("start", "seed", "faults"):
-        if key in entry:
+        if key in entry and not (key == "seed" and "partner" in entry):
             raise wrong(f"{path}.{key}", f"A trace has no {key}: a floor has one.", "Leave it out.")
     inputs = _inputs(folder, rig, entry, path, [])
     if "trace" not in entry:
@@ -84,8 +84,8 @@ def _alone(folder: Path, rig: Rig, entry: dict[str, Any], path: str, otherwise_u
         raise problem.in_file(entry["trace"]) from None
 
 
-def _partner(folder: Path, entry: Any, main: Alone, path: str) -> Partner:
-    """The other device of a case: its rig, its program, its place, and how messages go."""
+def _partner(folder: Path, entry: Any, main: Alone, seed: int, path: str) -> Partner:
+    """The other device of a case: its rig, its program, its place, and how messages go; `seed` is the case's."""
     if not isinstance(entry, dict):
         raise wrong(path, "A partner has a rig and a program.", '{"rig": "sender.json", "program": "sender.geduld"}')
     _known(entry, PARTNER_KEYS, path, "A partner")
@@ -106,7 +106,7 @@ def _partner(folder: Path, entry: Any, main: Alone, path: str) -> Partner:
     link = Link(
         _delay(entry.get("delay", "20 ms"), f"{path}.delay"),
         _share(entry.get("lost", "0 %"), f"{path}.lost"),
-        _seed(entry.get("messages_seed", 0), f"{path}.messages_seed"),
+        seed,
     )
     return Partner(str(entry.get("name", rig.name)), world, partial(runner_for, text, rig), text, link)
 

@@ -11,7 +11,7 @@ from django.db import models
 from geduld.grading.points import PointRules
 from geduld.readers.reading import LANGUAGES, NOTATION
 from geduld.run.world import FLOOR_LIMIT_US
-from server.shelf.models import Floor, Owned, Rig, Trace, Wordbook
+from server.shelf.models import Behaviour, Floor, Owned, Rig, Trace, Wordbook
 
 
 class Exercise(Owned):
@@ -38,7 +38,10 @@ class Exercise(Owned):
 
 
 class Case(models.Model):
-    """A world that hand-ins are tried in: a trace or a floor, with what hands do there, as CSV."""
+    """A world that hand-ins are tried in: a trace, a floor or nothing but time, with what hands do there, as CSV.
+
+    `partner` is the behaviour of another device; what one sends the other hears `delay_us` later, but for `lost` %.
+    """
 
     exercise = models.ForeignKey(Exercise, on_delete=models.CASCADE, related_name="cases")
     name = models.CharField(max_length=100)
@@ -49,6 +52,10 @@ class Case(models.Model):
     inputs = models.TextField(blank=True)
     seed = models.BigIntegerField(null=True, blank=True)
     faults = models.JSONField(default=list, blank=True)
+    lasts_us = models.BigIntegerField(null=True, blank=True)
+    partner = models.ForeignKey(Behaviour, on_delete=models.PROTECT, related_name="+", null=True, blank=True)
+    delay_us = models.BigIntegerField(default=20_000)
+    lost = models.FloatField(default=0.0)
     limit_us = models.BigIntegerField(null=True, blank=True)
 
     class Meta:
@@ -56,7 +63,10 @@ class Case(models.Model):
         constraints = (
             models.UniqueConstraint(fields=("exercise", "name"), name="one_case_a_name"),
             models.CheckConstraint(
-                condition=models.Q(trace__isnull=False) ^ models.Q(floor__isnull=False), name="a_case_has_one_world"
+                condition=models.Q(trace__isnull=False, floor__isnull=True, lasts_us__isnull=True)
+                | models.Q(trace__isnull=True, floor__isnull=False, lasts_us__isnull=True)
+                | models.Q(trace__isnull=True, floor__isnull=True, lasts_us__isnull=False),
+                name="a_case_has_one_world",
             ),
         )
 
@@ -69,7 +79,7 @@ class Case(models.Model):
     def duration_us(self) -> int:
         """How long a run in it lasts."""
         longest = FLOOR_LIMIT_US if self.trace is None else self.trace.duration_us
-        return self.limit_us or longest
+        return self.limit_us or self.lasts_us or longest
 
 
 class HandIn(models.Model):

@@ -21,7 +21,7 @@ from server.exercises.receiving import begin_with
 from server.exercises.texts import looked_through
 from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
-from server.shelf.models import Floor, Rig, Trace, Wordbook
+from server.shelf.models import Behaviour, Floor, Rig, Trace, Wordbook
 from server.shelf.services import core_rig, library_texts
 from server.shelf.worlds import FaultsField, try_world
 
@@ -47,6 +47,10 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
     seed = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=2**32 - 1)
     faults = FaultsField(required=False)
     limit_us = serializers.IntegerField(required=False, allow_null=True, min_value=1000, max_value=10**12)
+    lasts_us = serializers.IntegerField(required=False, allow_null=True, min_value=1000, max_value=600_000_000)
+    partner = OwnedField(queryset=Behaviour.objects.all(), required=False, allow_null=True)
+    delay_us = serializers.IntegerField(required=False, min_value=1000, max_value=10_000_000)
+    lost = serializers.FloatField(required=False, min_value=0, max_value=100)
     duration_us = serializers.IntegerField(read_only=True)
 
     class Meta:
@@ -63,6 +67,10 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
             "seed",
             "faults",
             "limit_us",
+            "lasts_us",
+            "partner",
+            "delay_us",
+            "lost",
             "duration_us",
             "broken",
         )
@@ -76,14 +84,15 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
         rig = core_rig(exercise.rig)
         if "doings" in values:
             values["inputs"] = doings_csv(values.pop("doings"), rig)
-        kept = ("trace", "follow", "floor", "start", "inputs", "seed", "faults", "limit_us")
+        kept = ("trace", "follow", "floor", "start", "inputs", "seed", "faults", "limit_us", "lasts_us", "partner")
         now = {**{name: getattr(self.instance, name, None) for name in kept}, **values}
         trace = now["trace"]
-        if (trace is None) == (now["floor"] is None):
-            raise serializers.ValidationError({"trace": ["A case has a trace or a floor, one of them."]})
+        if sum(now[place] is not None for place in ("trace", "floor", "lasts_us")) != 1:
+            message = "A case has a trace, a floor, or a time that it lasts, one of them."
+            raise serializers.ValidationError({"trace": [message]})
         if trace is not None and trace.rig_id != exercise.rig_id:
             raise serializers.ValidationError({"trace": ["This trace was recorded with another rig."]})
-        world = {**now, "limit": (now["limit_us"] or 0) / 1e6}
+        world = {**now, "limit": (now["limit_us"] or 0) / 1e6, "lasts": (now["lasts_us"] or 0) / 1e6}
         in_turn(exercise.owner_id, try_world, exercise.rig.source, world, limit_s=MOST_SECONDS)
         return values
 

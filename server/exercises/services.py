@@ -12,7 +12,7 @@ from geduld.grading.exercise import build_exercise, checks_for
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.record import recorded
 from geduld.worlds.recording import trace_from
-from server.exercises.models import Exercise, HandIn
+from server.exercises.models import Case, Exercise, HandIn
 from server.shelf.lanes import lanes, window
 from server.shelf.runs import run_json
 from server.shelf.services import core_rig, library_for
@@ -22,14 +22,19 @@ from server.shelf.worlds import core_world
 def core_cases(exercise: Exercise, rig: CoreRig) -> list[CoreCase]:
     """The cases as the core knows them. Raises an InputError for one that cannot be run any more."""
     found = []
-    for case in exercise.cases.select_related("trace", "floor").defer("trace__data"):
-        values = {
-            name: getattr(case, name) for name in ("trace", "follow", "floor", "start", "inputs", "seed", "faults")
-        }
-        world = core_world(rig, {**values, "limit": case.limit_us / 1e6 if case.limit_us else None})
+    for case in exercise.cases.select_related("trace", "floor", "partner__rig").defer("trace__data"):
+        world = core_world(rig, case_values(case))
         assert world is not None
         found.append(CoreCase(case.name, world))
     return found
+
+
+def case_values(case: Case) -> dict[str, Any]:
+    """A case as the values of a world, times in s."""
+    kept = ("trace", "follow", "floor", "start", "inputs", "seed", "faults", "partner", "lost")
+    seconds = {"limit": case.limit_us, "lasts": case.lasts_us, "delay": case.delay_us}
+    values = {name: getattr(case, name) for name in kept}
+    return {**values, **{name: ticks / 1e6 if ticks else None for name, ticks in seconds.items()}}
 
 
 def core_exercise(exercise: Exercise) -> CoreExercise:

@@ -17,6 +17,7 @@ from geduld.grading.keys import core_hash
 from geduld.grading.proofreading import prove
 from server.exercises.models import Exercise, HandIn
 from server.exercises.services import core_exercise, word_texts
+from server.shelf.models import Behaviour
 from server.shelf.services import library_for
 
 
@@ -26,14 +27,20 @@ def exercise_hash(exercise: Exercise) -> str:
         [
             case.name,
             case.trace.fingerprint if case.trace else case.floor and case.floor.source,
-            *(case.follow, case.start, case.inputs, case.seed, case.faults, case.limit_us),
+            *(case.follow, case.start, case.inputs, case.seed, case.faults, case.limit_us, case.lasts_us),
+            *(_of_partner(case.partner), case.delay_us, case.lost),
         ]
-        for case in exercise.cases.select_related("trace", "floor").defer("trace__data")
+        for case in exercise.cases.select_related("trace", "floor", "partner__rig").defer("trace__data")
     ]
     libraries = [repr(parsed.tree) for parsed in library_for(exercise.rig).values()]
     source = [core_hash(), exercise.rig.source, exercise.reference, exercise.checks, exercise.over_cases, cases]
     source += [libraries, *word_texts(exercise)]
     return hashlib.sha256(json.dumps(source, sort_keys=True).encode()).hexdigest()
+
+
+def _of_partner(partner: Behaviour | None) -> Any:
+    """All that a partner's runs depend on, but for the trace or floor of its world, which is named."""
+    return partner and [partner.text, partner.rig.source, partner.world]
 
 
 def result_hash(exercise: str, digest: str) -> str:

@@ -137,6 +137,19 @@ class Controls(serializers.DictField):
     """How motors were controlled: by name, from which instant (s) on in which way."""
 
 
+class PartnerRunSerializer(serializers.Serializer):
+    """What the other of two devices did in the same stretch of time."""
+
+    rig = serializers.CharField()
+    units = serializers.DictField(child=serializers.CharField(allow_blank=True), help_text="of its lanes, by name")
+    readings = LaneSerializer(many=True)
+    outputs = LaneSerializer(many=True)
+    program = BarSerializer(many=True)
+    program_cut = serializers.BooleanField()
+    events = RunEventSerializer(many=True)
+    controls = Controls()
+
+
 class RunSerializer(serializers.Serializer):
     """What a program did, in a stretch of time: in s and in the parts' units."""
 
@@ -154,6 +167,7 @@ class RunSerializer(serializers.Serializer):
     readings = LaneSerializer(many=True, allow_null=True)
     ride = RideSerializer(allow_null=True)
     angles = LaneSerializer(many=True, help_text="where servos and steppers really stood, on a floor")
+    partner = PartnerRunSerializer(allow_null=True)
 
 
 WindowSerializer = named(

@@ -47,6 +47,7 @@ class BenchSerializer(SituationSerializer):
     rig = KeyField()
     trace = KeyField(required=False, allow_null=True)
     floor = KeyField(required=False, allow_null=True)
+    partner = KeyField(required=False, allow_null=True)
     text = _text()
     language = serializers.ChoiceField(choices=LANGUAGES, default=NOTATION)
     wordbooks = serializers.ListField(child=KeyField(), required=False, default=list, max_length=20)
@@ -78,7 +79,7 @@ class BenchRun(APIView):
 
     def _without_a_run(self, teacher: int, values: dict[str, Any]) -> dict[str, Any]:
         """What can be said of a program whose run takes too long."""
-        plain = {**values, "trace": None, "floor": None}
+        plain = {**values, "trace": None, "floor": None, "lasts": None}
         try:
             answer = json.loads(newest(teacher, bench_json, teacher, plain, limit_s=MOST_SECONDS))
         except TookTooLong:

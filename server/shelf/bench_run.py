@@ -24,7 +24,7 @@ from geduld.understood.understood import understood
 from server.shelf.importing import Imported, imported
 from server.shelf.lanes import lanes, window
 from server.shelf.latest import Latest
-from server.shelf.models import Floor, Rig, Trace, Wordbook
+from server.shelf.models import Behaviour, Floor, Rig, Trace, Wordbook
 from server.shelf.reading import owned_row, unchanged
 from server.shelf.runs import outputs_json, run_json
 from server.shelf.services import core_rig, library_for, library_in, library_texts
@@ -39,7 +39,12 @@ def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
 
     Raises ValidationError where there is no such row.
     """
-    rows = {"rig": Rig.objects.all(), "trace": Trace.objects.defer("data"), "floor": Floor.objects.all()}
+    rows = {
+        "rig": Rig.objects.all(),
+        "trace": Trace.objects.defer("data"),
+        "floor": Floor.objects.all(),
+        "partner": Behaviour.objects.all(),
+    }
     found = {name: owned_row(queryset, name, asked.get(name), teacher) for name, queryset in rows.items()}
     answer = bench_answer({**asked, **found, "words": _word_texts(teacher, asked)})
     return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
@@ -80,7 +85,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     answer["hints"] = [hint.as_json() for hint in shown]
     stretch = window(values.get("window") or {}, record.lasted)
     answer["run"] = run_json(record, rig, stretch)
-    if values["doings"] or not isinstance(world, TraceWorld):
+    if values["doings"] or values.get("trace") is None or not isinstance(world, TraceWorld):
         answer["run"]["readings"] = lanes(seen, rig, *stretch)
     reference = _reference(values["reference"], rig, texts, world) if values["reference"] else None
     if reference is not None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from geduld.language.quantities import TEXT
 from geduld.rig.model import Rig
 from geduld.run.record.as_json import control_pairs
 from geduld.run.record.record import Record
@@ -44,7 +45,18 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
         "readings": None,
         "ride": ride(record.pose) if record.pose is not None else None,
         "angles": [] if record.pose is None else _angles(record.pose.angles, rig, stretch),
+        "partner": None if record.partner is None else _partner(record.partner, stretch),
     }
+
+
+def _partner(record: Record, stretch: tuple[int, int, int]) -> dict[str, Any]:
+    """What the other device did, in short."""
+    told = ("outputs", "program", "program_cut", "events", "controls")
+    found = run_json(record, record.rig, stretch)
+    readings = [lane(s, name, record.rig.channels[name].unit, *stretch) for name, s in record.readings.items()
+                if record.rig.channels[name].dimension not in (TEXT,)]  # fmt: skip
+    units = {name: part.unit_word for name, part in record.rig.channels.items()}
+    return {"rig": record.rig.name, "units": units, "readings": readings, **{key: found[key] for key in told}}
 
 
 def _on_line(line: str, rig: Rig) -> str:

@@ -155,6 +155,13 @@ class BehaviourViewSet(OwnedViewSet):
             keep_revision(self.get_object(), changed.mine, apart=True)
             raise
 
+    def perform_destroy(self, behaviour: Behaviour) -> None:
+        """A behaviour that is the partner of a case stays."""
+        try:
+            behaviour.delete()
+        except ProtectedError:
+            raise InUse from None
+
     @extend_schema(responses=RevisionSerializer(many=True))
     @action(detail=True)
     def revisions(self, request: Request, pk: str | None = None) -> Response:

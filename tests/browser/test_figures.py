@@ -1,4 +1,4 @@
-"""A figure of phases on the bench, those that were found against those that were wanted; and a robot with a fault."""
+"""A figure of phases on the bench, those that were found against those that were wanted; a robot with a fault; and two devices."""
 
 import unittest
 
@@ -46,6 +46,21 @@ class Figures(BrowserTest):
         app.until(lambda: 'finish "right"' in app.program(), "the reference")
         app.sees("it is wired the other way round")
         app.picture("fault")
+        self.assert_clean()
+
+    def test_two_devices(self):
+        app = self.app
+        app.open("/")
+        app.press("Come when called", "section[aria-label='Exercises'] a")
+        app.press("set up", "button[aria-label='Set up the case words get lost']")
+        chosen = Select(app.find("label", "Together with").find_element("tag name", "select"))
+        self.assertEqual(chosen.first_selected_option.text, "Call the cart")
+        app.press("The reference in it")
+        other = "[data-partner='door-handset']"
+        app.until(lambda: app.all(f"{other} [data-lane='light']"), "the handset's own lanes")
+        app.until(lambda: len(app.all(f"{other} button[title^='Sent']")) > 1, "it calls until it is answered")
+        app.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", app.find(other))
+        app.picture("two-devices")
         self.assert_clean()
 
 

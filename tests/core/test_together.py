@@ -117,7 +117,7 @@ class Together(unittest.TestCase):
                 self.assertEqual((good.points, bad.points), (4, 1), [mark.because for mark in bad.totals])
             for change, said in (
                 ({"delay": "0.1 ms"}, "1 ms to 10 s"), ({"lost": "200 %"}, "0 % to 100 %"), ({"program": "none.geduld"}, "no file"),
-                ({"speed": 3}, "not known"), ({"messages_seed": -1}, "whole number"), ({"trace": "press.csv", "lasts": "3 s"}, "one of them"),
+                ({"speed": 3}, "not known"), ({"trace": "press.csv", "lasts": "3 s"}, "one of them"),
             ):  # fmt: skip
                 broken = {**exercise, "cases": [{"name": "x", "lasts": "4 s", "partner": {**partner, **change}}]}
                 (place / "exercise.json").write_text(json.dumps(broken))

@@ -144,8 +144,14 @@ class Rules(unittest.TestCase):
             *DEMO.glob("gentle-docking/*-*.json"),
             *DEMO.glob("round-the-bed/*-*.json"),
             *DEMO.glob("look-it-over/*-*.json"),
+            *DEMO.glob("come-when-called/*-*.json"),
         ):
             self.assertEqual(copy.read_text(), (DEMO / "floors" / copy.name).read_text())
+        for copy, kept in (
+            ("handset.json", "rigs/door-handset.json"),
+            ("handset.geduld", "handset/call-the-cart.geduld"),
+        ):
+            self.assertEqual((DEMO / "come-when-called" / copy).read_text(), (DEMO / kept).read_text())
         for copy in DEMO.glob("*/rig.json"):
             self.assertEqual(copy.read_text(), (DEMO / "rigs" / "glasshouse-cart.json").read_text())
 

@@ -21,6 +21,7 @@ import { Lanes } from "./Lanes";
 import { codeIn } from "./languages";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
+import { PartnerLanes } from "./PartnerLanes";
 import { ProgramLanes } from "./ProgramLane";
 import { SignalLane } from "./SignalLane";
 import { Split } from "./Split";
@@ -93,7 +94,9 @@ export function BenchView(props: Props) {
   const bench = useAnswer(question);
   const answer = bench.data;
   const run = answer?.run ?? null;
-  const duration = trace ? Math.min(trace.duration_us / 1e6, world.limit ?? Infinity) : floor ? (world.limit ?? FLOOR_LIMIT) : 1;
+  const placed = trace !== null || floor !== null || world.lasts !== null;
+  const longest = trace ? trace.duration_us / 1e6 : floor ? (world.limit ?? FLOOR_LIMIT) : (world.lasts ?? 1);
+  const duration = Math.min(longest, world.limit ?? Infinity);
   const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS).data?.lanes;
   const readings = run?.readings ?? (floor ? undefined : recorded);
   const hands = useHands(world.doings, onDoings);
@@ -223,8 +226,8 @@ export function BenchView(props: Props) {
               {answer.world_problem.message} {answer.world_problem.remedy}
             </p>
           )}
-          {!trace && !floor && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
-          {(trace ?? floor) && width > 0 && (
+          {!placed && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
+          {placed && width > 0 && (
             <Lanes width={width}>
               <TimeAxis width={width} />
               <InputsLane doings={world.doings} parts={rig.parts} />
@@ -266,6 +269,7 @@ export function BenchView(props: Props) {
                   {run.lines.map((lane) => (
                     <SignalLane key={lane.part} part={asPart(lane)} lane={lane} width={width} height={Math.round(38 * growth)} handles={[]} onHandle={moveHandle} />
                   ))}
+                  {run.partner && <PartnerLanes partner={run.partner} width={width} />}
                   <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={setChosen} />
                 </>
               ) : (
@@ -275,13 +279,13 @@ export function BenchView(props: Props) {
               )}
             </Lanes>
           )}
-          {(trace ?? floor) && (
+          {placed && (
             <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
               <span>
                 {run ? endSentence(run.why, run.ended_at, run.said) : ""} {run ? trustSentence(run.trust) : ""}
               </span>
               <span className="flex-1" />
-              {trace && (
+              {!floor && (
                 <Button small active={handy} aria-pressed={handy} onClick={() => setHandy(!handy)} title="Turn, press and send by hand while it runs">
                   Hands
                 </Button>
@@ -294,7 +298,7 @@ export function BenchView(props: Props) {
             </div>
           )}
         </div>
-        {trace && handy && panel}
+        {!floor && handy && panel}
         </div>
         {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
       </section>

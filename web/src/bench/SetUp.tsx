@@ -3,6 +3,7 @@ import type { Floor, Rig } from "../api/generated";
 import type { World } from "../api/world";
 import { planOf } from "../floors/plan";
 import { Faults } from "./Faults";
+import { PartnerChoice } from "./PartnerChoice";
 
 const OWN = "own";
 export const FIELD = "rounded border border-rule bg-sheet px-1.5 py-1 text-[14px] text-ink";
@@ -56,7 +57,8 @@ export function SetUp({ rig, floor, world, onWorld }: { rig: Rig; floor: Floor |
         </>
       )}
       {floor && <Faults rig={rig} faults={world.faults} onFaults={(faults) => onWorld({ ...world, faults })} />}
-      {!floor && (
+      <PartnerChoice rig={rig} world={world} onWorld={onWorld} />
+      {!floor && world.lasts === null && (
         <label className="flex items-center gap-2">
           <span className="w-20 shrink-0">Readings</span>
           <select className={`${FIELD} min-w-0 flex-1`} value={world.follow} onChange={(event) => onWorld({ ...world, follow: event.target.value === "travel" ? "travel" : "time" })}>
@@ -72,11 +74,12 @@ export function SetUp({ rig, floor, world, onWorld }: { rig: Rig; floor: Floor |
           min={1}
           max={600}
           className={`${FIELD} num w-28`}
-          value={world.limit ?? (floor ? 60 : "")}
+          value={world.lasts ?? world.limit ?? (floor ? 60 : "")}
           placeholder="all of it"
           onChange={(event) => {
             const seconds = Number(event.target.value);
-            onWorld({ ...world, limit: seconds > 0 ? Math.min(seconds, 600) : null });
+            const wanted = seconds > 0 ? Math.min(seconds, 600) : null;
+            onWorld(world.lasts === null ? { ...world, limit: wanted } : { ...world, lasts: wanted ?? 60 });
           }}
         />
         <span>s</span>

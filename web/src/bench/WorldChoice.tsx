@@ -17,10 +17,12 @@ interface Props {
   children?: ReactNode;
 }
 
+const BARE = "lasts 60";
+
 /** Where the program runs: a trace or a floor, and how it starts there. */
 export function WorldChoice({ rig, traces, floors, world, onWorld, children }: Props) {
   const floor = floors.find((item) => item.id === world.floor) ?? null;
-  const value = floor ? `floor ${floor.id}` : world.trace === null ? "" : `trace ${world.trace}`;
+  const value = floor ? `floor ${floor.id}` : world.trace !== null ? `trace ${world.trace}` : world.lasts !== null ? BARE : "";
   const choose = (next: string) => {
     const [kind, id] = next.split(" ");
     onWorld({ ...NO_WORLD, [kind ?? "trace"]: Number(id) });
@@ -31,6 +33,7 @@ export function WorldChoice({ rig, traces, floors, world, onWorld, children }: P
         World
         <select className={`${FIELD} max-w-[9.5em]`} value={value} onChange={(event) => choose(event.target.value)}>
           {value === "" && <option value="">choose …</option>}
+          <option value={BARE}>nothing but time</option>
           <optgroup label="Floors">
             {floors.map((item) => (
               <option key={item.id} value={`floor ${item.id}`}>

@@ -34,14 +34,15 @@ export function CaseSetUp({ item, rig, traces, floors }: Props) {
     if (nextName.trim()) save({ ...caseOf(nextWorld), name: nextName });
   };
   const floor = floors.find((other) => other.id === item.floor) ?? null;
-  const place = floor ? `floor ${floor.name}` : `trace ${traces.find((other) => other.id === item.trace)?.name ?? ""}`;
+  const trace = traces.find((other) => other.id === item.trace);
+  const place = floor ? `On the floor ${floor.name}` : trace ? `On the trace ${trace.name}` : "In nothing but time";
   return (
     <Popover className="relative">
       <PopoverButton className="rounded px-1.5 py-1 text-[13px] text-leaf underline underline-offset-2 hover:bg-sunk" aria-label={`Set up the case ${item.name}`}>
         set up
       </PopoverButton>
       <PopoverPanel anchor={{ to: "bottom start", gap: 4 }} className="z-40 w-[320px] space-y-2.5 rounded-lg border border-rule bg-paper p-4 text-[14px] shadow-lg">
-        <p className="text-soft">On the {place}</p>
+        <p className="text-soft">{place}</p>
         <label className="flex items-center gap-2">
           <span className="w-20 shrink-0">Name</span>
           <input className={`${FIELD} min-w-0 flex-1`} value={name} maxLength={100} aria-invalid={!name.trim()} onChange={(event) => change(event.target.value, world)} />

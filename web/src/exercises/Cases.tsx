@@ -8,8 +8,8 @@ import { CaseSetUp } from "./CaseSetUp";
 /** The worlds that hand-ins are tried in. */
 export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
   const add = useChange(
-    (world: { trace: number } | { floor: number }) => {
-      const name = "trace" in world ? traces.find((item) => item.id === world.trace)?.name : floors.find((item) => item.id === world.floor)?.name;
+    (world: { trace: number } | { floor: number } | { lasts_us: number }) => {
+      const name = "trace" in world ? traces.find((item) => item.id === world.trace)?.name : "floor" in world ? floors.find((item) => item.id === world.floor)?.name : "time";
       return answer(casesCreate({ body: { exercise: exercise.id, ...world, name: freeName(exercise, (name ?? "case").toLowerCase()) } }));
     },
     "exercise",
@@ -43,17 +43,17 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
         ))}
         {!exercise.cases.length && <li className="px-3 py-1.5 text-[14px] text-soft">No case yet: add a trace or a floor.</li>}
       </ul>
-      {(free.length > 0 || floors.length > 0) && (
-        <select
+      <select
           className="mt-1.5 w-full rounded border border-rule bg-sheet px-2 py-1 text-[14px]"
           aria-label="Add a trace or a floor as a case"
           value=""
           onChange={(event) => {
             const [kind, id] = event.target.value.split(" ");
-            if (id) add.mutate(kind === "floor" ? { floor: Number(id) } : { trace: Number(id) });
+            if (id) add.mutate(kind === "floor" ? { floor: Number(id) } : kind === "trace" ? { trace: Number(id) } : { lasts_us: Number(id) });
           }}
         >
           <option value="">Add a trace or a floor …</option>
+          <option value="lasts 60000000">nothing but time, 60 s</option>
           <optgroup label="Floors">
             {floors.map((floor) => (
               <option key={floor.id} value={`floor ${floor.id}`}>
@@ -69,7 +69,6 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
             ))}
           </optgroup>
         </select>
-      )}
       <Trouble error={add.error ?? remove.error} />
     </section>
   );

@@ -19,16 +19,18 @@ export function touched(doings: Doing[]): string[] {
   return [...new Set(doings.map((doing) => doing.name))];
 }
 
-export const NO_WORLD: World = { trace: null, follow: "time", floor: null, start: "", doings: [], seed: null, faults: [], limit: null };
+export const NO_WORLD: World = { trace: null, follow: "time", floor: null, start: "", doings: [], seed: null, faults: [], limit: null, lasts: null, partner: null, delay: 0.02, lost: 0 };
 
 /** A case as a world to run in. */
 export function worldOf(item: Case | undefined): World {
   if (!item) return NO_WORLD;
-  const { trace, follow, floor, start, doings, seed, faults, limit_us } = item;
-  return { trace, follow, floor, start, doings, seed, faults, limit: limit_us === null ? null : limit_us / 1e6 };
+  const { trace, follow, floor, start, doings, seed, faults, limit_us, lasts_us, partner, delay_us, lost } = item;
+  const seconds = (ticks: number | null) => (ticks === null ? null : ticks / 1e6);
+  return { trace, follow, floor, start, doings, seed, faults, limit: seconds(limit_us), lasts: seconds(lasts_us), partner, delay: delay_us / 1e6, lost };
 }
 
 /** A world as the values of a case. */
-export function caseOf({ limit, ...rest }: World): Omit<Case, "id" | "exercise" | "name" | "duration_us" | "broken"> {
-  return { ...rest, limit_us: limit === null ? null : Math.round(limit * 1e6) };
+export function caseOf({ limit, lasts, delay, ...rest }: World): Omit<Case, "id" | "exercise" | "name" | "duration_us" | "broken"> {
+  const ticks = (seconds: number | null) => (seconds === null ? null : Math.round(seconds * 1e6));
+  return { ...rest, limit_us: ticks(limit), lasts_us: ticks(lasts), delay_us: Math.round(delay * 1e6) };
 }
