@@ -38,6 +38,7 @@ TASKS = (
 @transaction.atomic
 def load_demo(folder: Path, teacher: User) -> None:
     """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins."""
+    partners = _handset(folder, teacher)
     source = json.loads((folder / "rigs" / "glasshouse-cart.json").read_text())
     rig = Rig.objects.create(owner=teacher, name=source["name"], source=source)
     traces = {}
@@ -59,13 +60,6 @@ def load_demo(folder: Path, teacher: User) -> None:
             hands = inputs.get(world.pop("inputs", ""), "")
             world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
         _behaviour(teacher, rig, path, world)
-    handset_source = json.loads((folder / "rigs" / "door-handset.json").read_text())
-    handset = Rig.objects.create(owner=teacher, name=handset_source["name"], source=handset_source)
-    partners = {}
-    for path in sorted((folder / "handset").glob("*.geduld")):
-        calls = (folder / "come-when-called" / "call.csv").read_text()
-        world = {"lasts": HANDSET_LASTS, "doings": doings_of(calls, core_rig(handset))}
-        partners["handset.geduld"] = _behaviour(teacher, handset, path, world)
     books = {}
     for path in sorted((folder / "wordbooks").glob("*.geduld")):
         text = path.read_text()
@@ -79,6 +73,15 @@ def load_demo(folder: Path, teacher: User) -> None:
             when = received.get(item.name) or timezone.now()
             values = {"data": item.data, "recorded": item.recorded, "language": item.language, "received": when}
             HandIn.objects.create(exercise=exercise, student=item.name, **values)
+
+
+def _handset(folder: Path, teacher: User) -> dict[str, Behaviour]:
+    """The device at the door, with its behaviour; it comes first, so that the cart is the rig used last."""
+    source = json.loads((folder / "rigs" / "door-handset.json").read_text())
+    rig = Rig.objects.create(owner=teacher, name=source["name"], source=source)
+    calls = (folder / "come-when-called" / "call.csv").read_text()
+    world = {"lasts": HANDSET_LASTS, "doings": doings_of(calls, core_rig(rig))}
+    return {"handset.geduld": _behaviour(teacher, rig, folder / "handset" / "call-the-cart.geduld", world)}
 
 
 def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> Behaviour:

@@ -48,6 +48,7 @@ class Binder:
         self.lanes = 0
         self.routines: dict[str, tree.Routine] = {}
         self.performing: list[str] = []
+        self.in_held = 0
         self.performed: set[str] = set()
         self.count = 0
         self.depth = 0
@@ -150,6 +151,9 @@ class Binder:
                 if isinstance(step, tree.Perform):
                     steps += self._perform(step)
                     continue
+                if isinstance(step, tree.Do) and step.held:
+                    steps += self._held_do(step)
+                    continue
                 steps.append(self.step(step))
             except Problem as problem:
                 self.hints.append(problem.hint)
@@ -187,6 +191,8 @@ class Binder:
             case tree.Leave():
                 if not self.loops:
                     message = "Leave stands outside every repeat."
+                    if self.in_held:
+                        message = "A do that is abandoned when something was held for a time is not left with leave."
                     raise Problem(error("lonely-leave", step.span, message, "Delete it, or use finish."))
                 return terms.Leave(line)
             case tree.If():
@@ -290,6 +296,31 @@ class Binder:
         names = tuple(part.name for part in parts)
         stops = tuple(part.name for part in parts if part.kind.stops)
         return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
+
+    def _held_do(self, step: tree.Do) -> tuple[terms.Step, ...]:
+        """`do: … unless C, held T:`: a lane that watches runs beside the body.
+
+        When C has held for T it raises a flag, and that abandons the body; when the body ends first, that ends the
+        watching.
+        """
+        line = self.inside[1].line if self.inside else step.span.line
+        flag, over = self.hidden(COUNT), self.hidden(COUNT)
+        one = terms.Const(1.0)
+        raised, ended = (terms.Compare("=", terms.Variable(index), one) for index in (flag, over))
+        until = self._until(tree.Until(step.condition, step.held))
+        loops, self.loops, self.in_held = self.loops, 0, self.in_held + 1
+        body = self.steps(step.body)
+        self.loops, self.in_held = loops, self.in_held - 1
+        watching = terms.Guarded(line, ended, (terms.Wait(line, until), terms.Assign(line, flag, one)), ())
+        doing = (terms.Guarded(line, raised, body, ()), terms.Assign(line, over, one))
+        self.lanes += 2
+        nothing = terms.Const(0.0)
+        return (
+            terms.Assign(line, flag, nothing),
+            terms.Assign(line, over, nothing),
+            terms.Side(line, (("watching", (watching,)), ("doing", doing))),
+            terms.Branches(line, ((raised, self.steps(step.handler)),)),
+        )
 
     def _side(self, line: int, step: tree.Side) -> terms.Step:
         lanes: list[tuple[str, tuple[terms.Step, ...]]] = []

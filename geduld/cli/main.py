@@ -121,6 +121,7 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     world = parser.add_mutually_exclusive_group(required=required)
     world.add_argument("--trace", type=Path, metavar="T.csv", help=f"{what} trace")
     world.add_argument("--floor", type=Path, metavar="F.json", help=f"{what} floor")
+    world.add_argument("--lasts", type=_seconds, metavar="SECONDS", help=f"{what} world of nothing but time")
     parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
     parser.add_argument(
         "--impossible", choices=["keep", "drop"], default="keep", help="what becomes of a trace's values that cannot be"

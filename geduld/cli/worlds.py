@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from geduld.errors import InputError
 from geduld.language.quantities import microseconds
 from geduld.rig.model import Rig
-from geduld.run.world import FloorWorld, TraceWorld, TravelWorld, World
+from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World, bare
 from geduld.worlds.doubts import doubts, without_doubtful
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.recording import read_trace
@@ -31,13 +31,15 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
     Raises InputError for an option that the world named, or none, has no use for.
     """
     wrong: tuple[str, ...] = _OF_A_TRACE if options.floor else _OF_A_FLOOR
-    wrong += () if options.trace or options.floor else (*_OF_A_TRACE, *_OF_A_WORLD)
+    anywhere = options.trace or options.floor or options.lasts
+    wrong += _OF_A_TRACE if options.lasts else ()
+    wrong += () if anywhere else (*_OF_A_TRACE, *_OF_A_WORLD)
     for name in wrong:
         if getattr(options, name) not in (None, "time", []):
             needed = "--trace" if name == "follow" else "--floor" if name in _OF_A_FLOOR else "--trace or --floor"
             message = f"--{name} has no meaning without {needed}."
             raise InputError("no-such-world", message, "Name one, or leave it out.")
-    if not options.trace and not options.floor:
+    if not anywhere:
         return None
     limit = microseconds(options.limit) if options.limit else None
     floor = _floor(options.floor) if options.floor else None
@@ -46,6 +48,11 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
     if floor:
         floor = floor.started_from(options.start) if options.start else floor
         return FloorWorld(floor, rig, inputs, options.seed, limit, _faults(options.fault, rig))
+    if options.lasts:
+        lasts = microseconds(options.lasts)
+        if lasts > LONGEST_US:
+            raise InputError("no-such-world", f"A run lasts at most {LONGEST_US // 1_000_000} s.", "Write less.")
+        return TraceWorld(bare(rig, lasts), rig, inputs, limit)
     kind = TravelWorld if options.follow == "travel" else TraceWorld
     return kind(_trace(options.trace, rig, options.impossible), rig, inputs, limit)
 

@@ -85,7 +85,8 @@ class Printer:
         if isinstance(step, tree.Do):
             self.line(level, "do:", step.before, step.comment)
             self.block(level + 1, step.body)
-            head = f"unless {expression_text(step.condition)}:"
+            held = f", held {expression_text(step.held)}" if step.held else ""
+            head = f"unless {expression_text(step.condition)}{held}:"
             self.line(level, head, step.unless_before, step.unless_comment)
             self.block(level + 1, step.handler)
             return

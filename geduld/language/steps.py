@@ -135,6 +135,7 @@ class StepReader:
             cursor = Cursor(line)
             cursor.next()
             condition = expression(cursor)
+            held = arithmetic(cursor) if cursor.take(",", "held") else None
             handler = self.block(line, cursor)
         except Problem as problem:
             self.hints.append(problem.hint)
@@ -147,6 +148,7 @@ class StepReader:
                 handler,
                 line.before,
                 line.comment,
+                held,
                 span=opened.span,
                 before=opened.before,
                 comment=opened.comment,

@@ -300,13 +300,14 @@ class Repeat(Step):
 
 @node
 class Do(Step):
-    """`do:` and its body, then `unless C:` and its handler with that line's comments."""
+    """`do:` and its body, then `unless C [, held T]:` and its handler with that line's comments."""
 
     body: Block
     condition: Expression
     handler: Block
     unless_before: tuple[str, ...] = ()
     unless_comment: str = ""
+    held: Expression | None = None
 
 
 @node

@@ -39,7 +39,6 @@ class Figures(BrowserTest):
         Select(app.find("[aria-label='Add a fault']")).select_by_visible_text("battery at 60 %")
         app.until(lambda: app.find("[aria-label='Fault 2']").get_property("value") == "battery at 60 %", "one more")
         app.until(lambda: "saved" in app.find("[role='status']", "saved").text, "it is kept")
-        app.picture("fault-set-up")
         app.press("The reference in it")
         app.find("[data-with-faults]", "right wired round, battery at 60 %")
         app.find("[data-lane='right']")

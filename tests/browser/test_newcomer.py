@@ -122,7 +122,6 @@ class Newcomer(BrowserTest):
         app.find("[data-lane='radio']", "water")
         app.go_to(7)
         app.until(lambda: app.value("left") == "36.5 %, kept", "a kept speed says so")
-        app.picture("radio")
         self.assert_clean()
         app.open("/")
         app.press("New behaviour")
@@ -133,7 +132,6 @@ class Newcomer(BrowserTest):
         app.keys(Keys.END, Keys.ENTER, "dri")
         app.find(".cm-tooltip-autocomplete", "drive at … cm/s until …")
         time.sleep(0.2)  # a list that has just opened does not take Enter yet
-        app.picture("forms")
         app.keys(Keys.ENTER)
         app.keys("55", Keys.TAB, "12", Keys.TAB)
         app.until(lambda: "drive at 55 % for 12 cm" in app.program(), "Tab goes through the slots")

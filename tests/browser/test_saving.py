@@ -28,7 +28,6 @@ class Saving(BrowserTest):
         app.write(line, line.replace(" at ", " at 2 % + "))
         app.sees("was changed in another tab meanwhile")
         app.press("Show both")
-        app.picture("two-tabs")
         shown = [element.text for element in app.all("[role=dialog] pre")]
         self.assertEqual(["at 2 % +" in shown[0], "at 1 % +" in shown[1]], [True, True])
         self.assertEqual([text for text in app.complaints() if "409" not in text], [])

@@ -246,7 +246,7 @@ class Apart(JobTest):
     def test_a_run_that_takes_too_long_is_stopped_and_says_so(self):
         teacher = User.objects.get()
         self.client.force_login(teacher)
-        rig, trace = Rig.objects.get(), Trace.objects.get(name="Dry day")
+        rig, trace = Rig.objects.get(name="glasshouse-cart"), Trace.objects.get(name="Dry day")
         text = program("left at 40 % for 1 s\nrepeat:\n    wait 1 us")
         asked = json.dumps({"rig": rig.pk, "trace": trace.pk, "text": text})
 
