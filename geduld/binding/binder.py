@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from functools import partial
@@ -14,7 +15,7 @@ from geduld.binding.outputs import Outputs, head, two_controls
 from geduld.binding.scope import Scope
 from geduld.language import tree
 from geduld.language.messages import Hint, Problem, Span, error, nearest
-from geduld.language.quantities import COUNT, TEXT, TIME, TRUTH, Dimension, show
+from geduld.language.quantities import ANGLE, COUNT, TEXT, TIME, TRUTH, TURN_RATE, Dimension, show
 from geduld.language.words import STEP_WORDS
 from geduld.rig.model import Part, Rig
 
@@ -499,6 +500,10 @@ class Binder:
         except Problem:
             self._look_at_values(step)
             raise
+        if parts[0].kind.steps and len(step.values) == 1 and not step.follows:
+            rate = self.scope.term(step.values[0])
+            if rate.dimension == TURN_RATE:
+                return self._turn_on(line, step, parts[0], rate)
         looks: tuple[Callable[[], Any], ...] = (
             lambda: self.outputs.values(step, parts),
             lambda: self._ending(step, parts),
@@ -510,6 +515,32 @@ class Binder:
             return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)
         stopped = () if step.keep_going or not step.ending else stops
         return terms.Command(line, settings, ending, stopped, stops, regulated)
+
+    def _turn_on(self, line: int, step: tree.Action, part: Part, rate: terms.Term) -> terms.Step:
+        """A stepper that turns on from where it stands, at a speed: for a time, or by an angle."""
+        example = f"Write for example: {part.name} at 360 deg/s for 2 s"
+        if not isinstance(step.ending, tree.For) or step.ending.by:
+            message = f'"{part.name}" is a {part.kind.word}: at a speed it turns for a time, or by an angle.'
+            raise Problem(error("missing-time", step.span, message, example))
+        amount = self.scope.term(step.ending.quantity)
+        if amount.dimension == ANGLE:
+            if not isinstance(rate, terms.Const) or rate.value == 0:
+                message = "An angle is made at a fixed speed that is not nothing."
+                raise Problem(error("missing-time", step.values[0].span, message, example))
+            way = _worked_out("*", amount, terms.Const(math.copysign(1.0, rate.value)), ANGLE)
+            over = _worked_out("/", amount, terms.Const(abs(rate.value), dimension=TURN_RATE), TIME)
+        else:
+            over = self._time(step.ending.quantity, "How long it turns")
+            way = _worked_out("*", rate, over, ANGLE)
+        nothing = terms.Const(0.0, dimension=ANGLE)
+        return terms.Ramp(line, (part.name,), nothing, way, over, (), (), onwards=True)
+
+
+def _worked_out(sign: str, left: terms.Term, right: terms.Term, dimension: Dimension) -> terms.Term:
+    """A product or a quotient; of fixed values what it comes to."""
+    if isinstance(left, terms.Const) and isinstance(right, terms.Const):
+        return terms.Const(left.value * right.value if sign == "*" else left.value / right.value, dimension=dimension)
+    return terms.Arithmetic(sign, left, right, dimension=dimension)
 
 
 _TICK = terms.Now()

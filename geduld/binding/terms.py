@@ -277,7 +277,10 @@ class Follow(Step):
 
 @node
 class Ramp(Step):
-    """Takes outputs evenly from one value to another, then stops those of `stops`."""
+    """Takes outputs evenly from one value to another, then stops those of `stops`.
+
+    `onwards`: both values count from where the output is told to be.
+    """
 
     parts: tuple[str, ...]
     start: Term
@@ -286,6 +289,7 @@ class Ramp(Step):
     stops: tuple[str, ...]
     abandons: tuple[str, ...]
     regulated: bool = False
+    onwards: bool = False
 
 
 @node

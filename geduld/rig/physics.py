@@ -38,13 +38,20 @@ class MotorPhysics:
 
     `dead_zone` is the power (%) that its own friction takes; `lag` the time constant in s with which it comes up to
     speed; `torque` what it stalls at under full power; `gain` what it does with a command, as a share: 0.97 turns 3 %
-    slower than its twin.
+    slower than its twin. `load` is the torque (N·m) with which what hangs on it pulls backwards; on an arm, that at the
+    angle `level_at` (deg), at which the arm is level, and less elsewhere, by the cosine.
     """
 
     dead_zone: float = 4.0
     lag: float = 0.08
     torque: float = 0.15
     gain: float = 1.0
+    load: float = 0.0
+    level_at: float | None = None
+
+
+# What a stepper does as a wheel: what it is told, at once.
+STEPPING = MotorPhysics(dead_zone=0.0, lag=0.004, torque=0.4)
 
 
 @dataclass(frozen=True)

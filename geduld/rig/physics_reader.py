@@ -82,6 +82,10 @@ def _motor(table: Mapping[str, Any], path: str) -> MotorPhysics:
         found["torque"] = _READ.scaled(table["torque"], TORQUE, f"{path}.torque", "15 Ncm")
     if "gain" in table:
         found["gain"] = _READ.within(table["gain"], RATIO, f"{path}.gain", "97 %", 10.0, 200.0) / 100
+    if "load" in table:
+        found["load"] = _READ.scaled(table["load"], TORQUE, f"{path}.load", "6 Ncm")
+    if "level_at" in table:
+        found["level_at"] = _READ.within(table["level_at"], ANGLE, f"{path}.level_at", "90 deg", -36_000.0, 36_000.0)
     return MotorPhysics(**{**vars(known), **found})
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -25,7 +26,7 @@ from geduld.language.words import WAYS, why_not_a_name
 from geduld.rig.drivers import read_drivers
 from geduld.rig.kinds import FOLLOWS, KINDS, Kind
 from geduld.rig.model import DEFAULT_LOOP_US, Calibration, Drive, Part, Rig
-from geduld.rig.physics import MotorPhysics, Mount, Physics, Positioner
+from geduld.rig.physics import STEPPING, MotorPhysics, Mount, Physics, Positioner
 from geduld.rig.physics_reader import read_body, read_physics
 from geduld.rig.values import Values
 
@@ -82,6 +83,7 @@ def rig_from_json(source: Any) -> Rig:
         if loop < 100:
             raise _wrong("loop", "One pass of the loop takes at least 0.1 ms.", 'For example: "10 ms"')
     groups = _exclusive(source.get("exclusive", []), parts)
+    parts = _with_wheels(source, parts)
     drive = _drive(source.get("drive"), parts)
     calibration = _calibration(source.get("calibration", {}), drive)
     physics = _physics(source, parts)
@@ -126,7 +128,9 @@ def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
     positioners: dict[str, Positioner] = {}
     for name, part in parts.items():
         table = source["parts"][name].get("physics")
-        if table is not None:
+        if part.kind.spins and not part.kind.has_lag:
+            motors[name] = STEPPING
+        elif table is not None:
             found = read_physics(table, part.kind, part.dimension, f"parts.{name}.physics")
             if isinstance(found, MotorPhysics):
                 motors[name] = found
@@ -296,6 +300,25 @@ def _exclusive(groups: Any, parts: Mapping[str, Part]) -> tuple[tuple[str, ...],
         message = "Exclusive is a list of groups of two or more contacts."
         raise _wrong("exclusive", message, f"The contacts of this rig are {listed(contacts) or 'none'}.")
     return tuple(tuple(group) for group in groups)
+
+
+def _with_wheels(source: Mapping[str, Any], parts: dict[str, Part]) -> dict[str, Part]:
+    """The parts, with steppers of the drive as wheels: they turn on, count their steps, and go no faster than slew."""
+    drive = source.get("drive")
+    sides = [drive.get(side) for side in ("left", "right")] if isinstance(drive, dict) else []
+    found = dict(parts)
+    for name in (side for side in sides if isinstance(side, str)):
+        part = parts.get(name)
+        if part is None or part.kind.rolling is None:
+            continue
+        table = source["parts"][name].get("physics", {})
+        physics = read_physics(table, part.kind, part.dimension, f"parts.{name}.physics")
+        assert isinstance(physics, Positioner)
+        found[name] = replace(
+            part, kind=part.kind.rolling, unit=unit_from_text("%"), low=None, high=None, full_speed=physics.slew,
+            counts_per_turn=round(360 / physics.step),
+        )  # fmt: skip
+    return found
 
 
 def _drive(table: Any, parts: Mapping[str, Part]) -> Drive | None:

@@ -22,6 +22,7 @@ class Kind:
     `switches` when it can be on and off, `reversible` when its direction can be turned round, `counted` when an encoder
     can count its turns. `spins` when it turns for as long as it is commanded, keeps speeds, brakes and coasts;
     `positions` when it goes to an angle and stays there, and `steps` when it does so in whole steps.
+    `rolling` is what it is as a wheel of the drive, where that is something else.
 
     A sensor: `axes` are the directions it can be read along. `full_turn` is where its values begin again, 0 where they
     do not. On a floor, `measures` is what the simulation measures for it (a word of `worlds.floor.packing`), empty for
@@ -46,6 +47,7 @@ class Kind:
     spins: bool = False
     positions: bool = False
     steps: bool = False
+    rolling: Kind | None = None
     axes: tuple[str, ...] = ()
     full_turn: float = 0.0
     measures: str = ""
@@ -53,6 +55,11 @@ class Kind:
     all_round: bool = False
     misses: bool = False
     physics: tuple[str, ...] | None = None
+
+    @property
+    def has_lag(self) -> bool:
+        """Whether its physics say how it comes up to speed."""
+        return self.physics is not None and "lag" in self.physics
 
     @property
     def is_contact(self) -> bool:

@@ -16,5 +16,5 @@ KIND = Kind(
     reversible=True,
     counted=True,
     spins=True,
-    physics=("dead_zone", "lag", "torque", "gain", "note"),
+    physics=("dead_zone", "lag", "torque", "gain", "load", "level_at", "note"),
 )

@@ -2,8 +2,23 @@
 
 from __future__ import annotations
 
-from geduld.language.quantities import ANGLE
+from geduld.language.quantities import ANGLE, RATIO
 from geduld.rig.kinds.kind import Kind
+
+# A stepper of the drive turns for as long as it is commanded, as a motor does, and counts its own steps.
+WHEEL = Kind(
+    "stepper",
+    "output",
+    (RATIO,),
+    "%",
+    -100.0,
+    100.0,
+    stops=True,
+    reversible=True,
+    counted=True,
+    spins=True,
+    physics=("slew", "step", "note"),
+)
 
 KIND = Kind(
     "stepper",
@@ -16,5 +31,6 @@ KIND = Kind(
     counted=True,
     positions=True,
     steps=True,
+    rolling=WHEEL,
     physics=("slew", "step", "note"),
 )

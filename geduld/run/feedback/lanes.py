@@ -197,7 +197,7 @@ class Lanes(Tasks[WaitingTask]):
     def wait(self, task: WaitingTask) -> None:
         """Looks at a wait from now on."""
         if task.request.op.kind != OVER:
-            self.effects.begin(task.request)
+            task.request = self.effects.begin(task.request)
             self._prepare(task, task.request)
             self.waiting.append(task)
             # at one instant what interrupts comes first

@@ -20,9 +20,12 @@ class Effects:
             self.journal.put_fixed(op.fixed, now, op.line)
 
     def begin(self, request: Request) -> Request:
-        """Sets the outputs that a step sets when it starts."""
+        """Sets the outputs that a step sets when it starts; the request, knowing where a ramp goes on from."""
         op, now = request.op, request.now
         self.set_known(op, now)
+        if op.onwards:
+            level = float(self.journal.levels[op.sets[0]][-1])
+            request = request._replace(values=tuple(level + way for way in request.values))
         if op.sets:
             values = request.values[:1] * len(op.sets) if op.kind == RAMP else request.values
             for part, value in zip(op.sets, values, strict=True):

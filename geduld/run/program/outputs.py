@@ -182,4 +182,5 @@ def ramp(writer: Writer, level: int, step: terms.Ramp) -> None:
     values = f"({writer.names.scalar(step.start)}, {writer.names.scalar(step.stop)})"
     control = SPEED if step.regulated else POWER
     op = _acting(writer, RAMP, step.line, list(step.parts), control, step.stops, step.abandons)
+    op.onwards = step.onwards
     ask(writer, level, step.over, op, values)

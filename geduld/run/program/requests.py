@@ -23,7 +23,8 @@ class Op:
     points at the condition, the travel or the loop. `fixed` are outputs with the clamped values they are set to, where
     those are known; `sets` the outputs whose values the request brings. `controls` and `rests` say how motors are
     controlled from the start and from the end on, for those where it matters. `follows` and `sampler` point at what
-    outputs follow, for all samples at once and for one sample after another.
+    outputs follow, for all samples at once and for one sample after another. `onwards` when a ramp's values count from
+    where its output is told to be.
     """
 
     kind: int
@@ -38,6 +39,7 @@ class Op:
     controls: tuple[tuple[str, int], ...] = ()
     rests: tuple[tuple[str, int], ...] = ()
     follows: tuple[int, ...] = ()
+    onwards: bool = False
     sampler: int = -1
     lanes: tuple[str, ...] = ()
 

@@ -81,7 +81,7 @@ class Waits(Effects):
 
     def begin(self, request: Request) -> Request:
         """Sets the outputs that a step sets when it starts; the request, knowing how the encoders turn from here on."""
-        super().begin(request)
+        request = super().begin(request)
         op, now = request.op, request.now
         if op.kind == FOLLOW:
             self.moving.moved_to.pop(id(op), None)

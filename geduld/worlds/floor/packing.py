@@ -105,8 +105,9 @@ def _columns(rig: Rig, floor: Floor) -> tuple[dict[str, int], int]:
 
 
 def _turning(rig: Rig) -> list[Part]:
-    """The motors that a floor turns."""
-    return [part for part in rig.outputs if part.kind.spins and (part.counts_per_turn or _side(rig, part))]
+    """The motors that a floor turns: wheels, those whose turning is counted, and those that carry a load."""
+    spinning = (part for part in rig.outputs if part.kind.spins)
+    return [p for p in spinning if p.counts_per_turn or _side(rig, p) or rig.physics.motor(p.name).load]
 
 
 def turned_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, int]:
@@ -163,6 +164,8 @@ def _motors(rig: Rig, motors: list[Part], columns: dict[str, int], turned: dict[
         row[layout.RATE] = math.radians(full if rate is None else rate * 100)
         row[layout.SIDE], row[layout.TURNED_COLUMN] = _side(rig, part), turned[part.name]
         row[layout.COASTS] = part.stop == "coast"
+        row[layout.LOAD] = physics.load
+        row[layout.LEVEL_AT] = math.nan if physics.level_at is None else math.radians(physics.level_at)
         if part.counts_per_turn:
             row[layout.COUNTS] = part.counts_per_turn / (2 * math.pi)
             row[layout.WRAP] = float(1 << (part.counter_bits - 1)) if part.counter_bits else 0.0

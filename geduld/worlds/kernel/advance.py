@@ -45,6 +45,7 @@ from geduld.worlds.kernel.layout import (
     LAMP,
     LAMPS,
     LAST_ANGLE,
+    LOAD,
     MESSAGES,
     MOST_EVENTS,
     MOST_ROWS,
@@ -142,11 +143,11 @@ def _next_stop(k: Any, sensors: Any, inputs: Any, until: int) -> int:
 
 @compiled
 def _stalls(k: Any, f: Any, motors: Any, events: Any, time: float) -> None:
-    """Notes motors of the drive that have stood still under power for a while."""
+    """Notes motors of the drive, and those with a load, that have stood still under power for a while."""
     for index in range(len(motors)):
         motor = motors[index]
         powered = abs(motor[APPLIED]) * motor[GAIN] > motor[DEAD] + 0.02
-        if motor[SIDE] == 0.0 or not powered or abs(motor[W]) > 0.01 * motor[FULL]:
+        if (motor[SIDE] == 0.0 and motor[LOAD] == 0.0) or not powered or abs(motor[W]) > 0.01 * motor[FULL]:
             motor[STALLED] = 0.0
             continue
         before = motor[STALLED]

@@ -30,6 +30,8 @@ from geduld.worlds.kernel.layout import (
     GROUND_W,
     HEADING,
     LAG,
+    LEVEL_AT,
+    LOAD,
     MASS,
     MEAN,
     MOVABLE,
@@ -88,7 +90,10 @@ def look_at_ground(f: Any, areas: Any, corners: Any) -> None:
 
 @compiled
 def load(f: Any, motors: Any) -> None:
-    """What each motor has to work against, as shares of the torque at which it stalls."""
+    """What each motor has to work against, as shares of the torque at which it stalls.
+
+    On a motor that is no wheel hangs its load: all of it, or what gravity turns of an arm that stands at its angle.
+    """
     pitch = math.atan(f[SLOPE_X] * math.cos(f[HEADING]) + f[SLOPE_Y] * math.sin(f[HEADING]))
     weight = f[MASS] * GRAVITY
     holds = f[ROLLING] * weight * math.cos(pitch) + f[PUSH]
@@ -106,6 +111,9 @@ def load(f: Any, motors: Any) -> None:
             lever = f[WHEEL] / 2.0 / motor[TORQUE]
             motor[ACTIVE] = -weight * math.sin(pitch) * lever
             motor[PASSIVE] += holds * lever
+        elif motor[LOAD] != 0.0:
+            level = 1.0 if motor[LEVEL_AT] != motor[LEVEL_AT] else math.cos(motor[ANGLE] - motor[LEVEL_AT])
+            motor[ACTIVE] = -motor[LOAD] / motor[TORQUE] * level
 
 
 @compiled
