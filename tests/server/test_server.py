@@ -135,6 +135,36 @@ class Shelf(ServerTest):
         self.assertEqual(self.client.get(f"/api/traces/{made['id']}/lanes?from=x").status_code, 400)
         self.assertLess(len(bytes(Trace.objects.get(pk=made["id"]).data)), len(data))
 
+    def test_values_that_cannot_be_are_told_and_dropped_by_choice(self):
+        data = b"time [s],knob [%],nose\n0,20,0\n1,158,0\n2,,1\n3,30,1\n"
+        made = self.upload("traces", "odd.csv", data, 201, rig=self.rig["id"])
+        self.assertEqual(len(made["doubts"]), 1)
+        self.assertIn("158 %, at 1 s", made["doubts"][0])
+        mended = self.send("post", f"traces/{made['id']}/drop-doubtful", {})
+        self.assertEqual((mended["doubts"], mended["samples"]), ([], 4))
+        self.assertIn(b"\n1,,0\n", self.client.get(f"/api/traces/{made['id']}/csv").content)
+        self.assertEqual(self.trace["doubts"], [])
+
+    def test_two_devices_time_alone_and_faults_on_the_bench(self):
+        calls = next(item for item in self.get("behaviours") if item["title"] == "Call the cart")
+        text = program('wait until message is "come"\nsend "coming"\nlamp on')
+        asked = {"rig": self.rig["id"], "text": text, "lasts": 10, "partner": calls["id"], "delay": 0.03}
+        run = self.send("post", "bench/run", asked)["run"]
+        self.assertEqual([(e["at"], e["text"]) for e in run["partner"]["events"]], [(2.0, "come")])
+        self.assertEqual(next(lane for lane in run["outputs"] if lane["part"] == "lamp")["times"][-1], 2.03)
+        self.assertIn((2.03, "coming"), [(e["at"], e["text"]) for e in run["events"]])
+        self.assertEqual(run["partner"]["units"]["light"], "%")
+        self.assertEqual(self.client.delete(f"/api/behaviours/{calls['id']}").status_code, 409)
+        floor = self.get("floors")[0]["id"]
+        wrong = {"rig": self.rig["id"], "text": text, "floor": floor, "faults": ["left on fire"]}
+        self.assertIn("no fault", self.send("post", "bench/run", wrong)["world_problem"]["message"])
+        case = {"exercise": self.exercise["id"], "name": "time", "lasts_us": 5_000_000, "partner": calls["id"]}
+        made = self.send("post", "cases", case, 201)
+        self.assertEqual((made["delay_us"], made["duration_us"]), (20_000, 5_000_000))
+        self.send("patch", f"cases/{made['id']}", {"trace": self.trace["id"]}, 400)
+        self.send("patch", f"cases/{made['id']}", {"faults": ["nose inverted"], "lasts_us": None, "floor": floor})
+        self.send("patch", f"cases/{made['id']}", {"faults": ["nose invertde"]}, 422)
+
     def test_what_is_in_use_stays(self):
         for path in (f"rigs/{self.rig['id']}", f"traces/{self.trace['id']}"):
             response = self.client.delete(f"/api/{path}")
