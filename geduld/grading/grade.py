@@ -15,6 +15,7 @@ from geduld.checks.patterns import PATTERNS
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
 from geduld.grading.apart import TookTooLong, outcomes
+from geduld.grading.devices import with_handed_in
 from geduld.grading.exercise import Exercise
 from geduld.language.nodes import node
 from geduld.readers.notation import good_program
@@ -217,8 +218,9 @@ def _grade(prepared: Prepared, hand_in: HandIn, numbers: list[int]) -> Graded:
     program = good_program_in(hand_in.data, exercise.rig, hand_in.language, exercise.library, exercise.words)
     runner, facts = Runner(program), facts_asked(exercise.checks.checks, program)
     by_case: list[list[Verdict]] = []
+    text = hand_in.data.decode("utf-8", "replace") if hand_in.language == NOTATION else ""
     for case, reference in zip(exercise.cases, prepared.references, strict=True):
-        record = case.world.run(runner)[0]
+        record = with_handed_in(case.world, text).run(runner)[0]
         if record.hit_limit:
             return _without_run(prepared, hand_in, f'Case "{case.name}": {_limit_text(record)}', numbers)
         by_case.append(judge_all(checks, record, reference, facts))

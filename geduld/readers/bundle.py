@@ -9,6 +9,7 @@ import zlib
 from collections.abc import Mapping
 from pathlib import Path, PurePosixPath
 
+from geduld.readers.devices import rig_named
 from geduld.readers.files import files_in, is_header, joined, no_program
 from geduld.readers.reading import ENDINGS, NOTATION, PYTHON, C, language_of
 
@@ -22,6 +23,7 @@ def program_in(files: Mapping[str, bytes], begins: str = "") -> tuple[bytes, str
 
     `begins` names the file with which it begins, where that was asked for. What is no program is left out. Where there
     is none, or nobody can tell with which file it begins, the text says so, and reading it gives that as its error.
+    Behaviours for different rigs are one hand-in for devices that work together.
     """
     known = {name: data for name, data in _without_root(files).items() if _is_program(name)}
     chosen = language_of(begins) if begins in known else ""
@@ -35,7 +37,10 @@ def program_in(files: Mapping[str, bytes], begins: str = "") -> tuple[bytes, str
     if len(known) == 1:
         return next(iter(known.values())), language
     if language == NOTATION:
-        return no_program(f"There are several behaviours in it: {', '.join(sorted(known)[:6])}."), PYTHON
+        rigs = [rig_named(data.decode("utf-8", "replace")) for data in known.values()]
+        if "" in rigs or len(set(rigs)) < len(rigs):
+            return no_program(f"There are several behaviours in it: {', '.join(sorted(known)[:6])}."), PYTHON
+        return joined(known, min(known), NOTATION), NOTATION
     first = begins if begins in known else _first(known, language)
     return joined(known, first, language), language
 

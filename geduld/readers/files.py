@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-_SIGNS = {"python": "#", "c": "//"}
+_SIGNS = {"python": "#", "c": "//", "notation": "#"}
 _MARK = re.compile(r"(?:#|//) ==== file: (.+) ====")
 _ENDING = re.compile(r"\.[^./]*$")
 _UNCLEAR = "which of these files begins?"

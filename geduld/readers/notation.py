@@ -14,6 +14,8 @@ from geduld.language import tree
 from geduld.language.lexer import read_lines
 from geduld.language.messages import Hint, ordered
 from geduld.language.parser import parse
+from geduld.language.source import decode
+from geduld.readers.devices import for_device
 from geduld.rig.model import Rig
 from geduld.run.program.program import BoundProgram, Facts
 from geduld.run.record.record import Record
@@ -24,12 +26,14 @@ from geduld.worlds.trace import Trace
 
 
 class NotationProgram(BoundProgram):
-    """A text in the notation, bound to a rig; `library` holds what it may include.
+    """A text in the notation, bound to a rig; `library` holds what it may include. Of several, the one for this rig.
 
     Hints beyond errors are given only when there is no error: half a program says nothing for sure.
     """
 
     def __init__(self, text: str | bytes, rig: Rig, library: Library | None = None) -> None:
+        if b"==== file:" in text if isinstance(text, bytes) else "==== file:" in text:
+            text = for_device(decode(text)[0] if isinstance(text, bytes) else text, rig)
         self.text = text
         self.parsed = parse(text)
         super().__init__(bind(self.parsed.tree, rig, library), rig)

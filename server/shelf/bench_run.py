@@ -10,6 +10,7 @@ from geduld.binding.terms import Threshold
 from geduld.checks.bound import BoundChecks
 from geduld.checks.judge import facts_asked, judge_all
 from geduld.errors import InputError, ProgramError
+from geduld.grading.devices import with_handed_in
 from geduld.grading.exercise import checks_for
 from geduld.language.messages import ordered
 from geduld.language.quantities import unit_from_text
@@ -71,6 +72,8 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
         answer["check_hints"] = [hint.as_json() for hint in checks.hints]
     try:
         world = core_world(rig, values)
+        if world is not None and values.get("language", NOTATION) == NOTATION:
+            world = with_handed_in(world, values["text"])
     except InputError as problem:
         answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
         return answer

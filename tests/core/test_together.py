@@ -7,8 +7,10 @@ from functools import partial
 from pathlib import Path
 
 from geduld.errors import ExerciseError
-from geduld.grading.exercise import read_exercise
+from geduld.grading.cases import Case
+from geduld.grading.exercise import build_exercise, read_exercise
 from geduld.grading.grade import HandIn, grade_all
+from geduld.readers.bundle import program_in
 from geduld.readers.notation import runner_for
 from geduld.rig.reader import rig_from_json
 from geduld.run.together import MOST_ROUNDS, Link, Partner, TogetherWorld
@@ -34,11 +36,18 @@ SENDER = (
 CART = 'repeat:\n    wait until message is "go"\n    reset message\n    lamp on for 0.5 s\n    send "turned"'
 
 
+HANDSET_RIG = rig_from_json(HANDSET)
+
+
+def devices_at_hand(hands=PRESSED, lasts=4_000_000):
+    """The handset's own world: nothing but time, and a hand."""
+    return TraceWorld(bare(HANDSET_RIG, lasts), HANDSET_RIG, inputs_from_csv(hands.encode(), HANDSET_RIG))
+
+
 def devices(cart=CART, sender=SENDER, link=None, hands=PRESSED, on_floor=False, lasts=4_000_000):
     """The cart's run and the handset's."""
-    rig = rig_from_json(HANDSET)
-    text = program(sender)
-    at_hand = TraceWorld(bare(rig, lasts), rig, inputs_from_csv(hands.encode(), rig))
+    rig, text = HANDSET_RIG, program(sender)
+    at_hand = devices_at_hand(hands, lasts)
     main = yard(limit_us=lasts) if on_floor else TraceWorld(bare(small_rig(), lasts), small_rig())
     other = Partner("handset", at_hand, partial(runner_for, text, rig), text, link or Link(30_000))
     world = TogetherWorld(main, other)
@@ -86,6 +95,28 @@ class Together(unittest.TestCase):
         ours, _ = devices(fast, f'send "ball"\n{fast}', hands="time [s],go\n", lasts=60_000_000)
         self.assertTrue(ours.hit_limit)
         self.assertIn(f"more than {MOST_ROUNDS} times", ours.events[-1].text)
+
+    def test_both_programs_are_handed_in(self):
+        """A folder with a behaviour for each rig is one hand-in; either of them may be what is wrong."""
+        sender, cart = (text.replace('"Test"\n', f'"Test"\nfor rig "{rig}"\n') for text, rig in
+                        ((program(SENDER), "handset"), (program(CART), "small")))  # fmt: skip
+        own = Partner(
+            "handset", devices_at_hand(), partial(runner_for, program("wait 1 s"), HANDSET_RIG), "", Link(30_000)
+        )
+        world = TogetherWorld(TraceWorld(bare(small_rig(), 4_000_000), small_rig()), own)
+        exercise = build_exercise("T", "", small_rig(), program(CART), 'check "A", 2 points:\n    sent "turned" happens 2 times\n',
+                                  [Case("one", world)])  # fmt: skip
+        for files, points, problem in (
+            ({"a.geduld": sender, "b.geduld": cart}, 2, ""),
+            ({"cart.geduld": cart, "sender.geduld": sender.replace("go", "gone", 2)}, 0, ""),
+            ({"b.geduld": cart}, 0, ""),
+            ({"a.geduld": sender.replace("wait until", "wait untli", 1), "b.geduld": cart}, 0, "Line"),
+            ({"a.geduld": cart, "b.geduld": cart}, 0, "several behaviours"),
+        ):
+            data, language = program_in({name: text.encode() for name, text in files.items()})
+            graded = grade_all(exercise, [HandIn("ada", data, language=language)], workers=0)[0]
+            self.assertEqual(graded.points, points, graded.totals[0].because)
+            self.assertIn(problem, graded.totals[0].because)
 
     def test_a_case_with_a_partner(self):
         with tempfile.TemporaryDirectory() as folder:
