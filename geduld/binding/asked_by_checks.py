@@ -22,6 +22,10 @@ class Binds(Protocol):
 
     rig: Rig
 
+    @property
+    def partner(self) -> Binds | None:
+        """Whoever does so for the other device's rig, where there is one."""
+
     def term(self, expression: tree.Expression) -> terms.Term:
         """The term that an expression is. Raises Problem."""
 
@@ -56,17 +60,29 @@ def placed(scope: Binds, expression: Placed) -> terms.Term:
 
 
 def referred(scope: Binds, name: tree.Name) -> terms.Term:
-    """`reference.left`: what it is in the reference behaviour's run. Raises Problem."""
-    inner = scope.term(tree.Name(name.name.partition(".")[2], span=name.span))
+    """`reference.left`, `partner.lamp`: what it is in another run. Raises Problem."""
+    whose, _, rest = name.name.partition(".")
+    own = scope if whose == "reference" else _partner_of(scope, name.span)
+    inner = own.term(tree.Name(rest, span=name.span))
     if isinstance(inner, terms.Reading | terms.Output | terms.Pose):
-        return terms.Reference(inner, dimension=inner.dimension)
-    message = "Only a part, a reading or the pose stands behind reference."
-    raise Problem(error("unknown-name", name.span, message, "Write for example: reference.left"))
+        return terms.Reference(inner, whose, dimension=inner.dimension)
+    message = f"Only a part, a reading or the pose stands behind {whose}."
+    raise Problem(error("unknown-name", name.span, message, f"Write for example: {whose}.left"))
 
 
-def told(expression: tree.Told) -> terms.Term:
-    """What the record of a run tells as a yes or no."""
-    fact = terms.Told(expression.word, expression.text, dimension=TRUTH)
+def _partner_of(scope: Binds, span: Span) -> Binds:
+    if scope.partner is None:
+        message = "No case has another device, so there is no partner."
+        raise Problem(error("no-partner", span, message, "Give a case a partner, or ask for this device's own parts."))
+    return scope.partner
+
+
+def told(scope: Binds, expression: tree.Told) -> terms.Term:
+    """What the record of a run tells as a yes or no. Raises Problem for a partner that there is not."""
+    fact: terms.Term = terms.Told(expression.word, expression.text, dimension=TRUTH)
+    if expression.of_partner:
+        _partner_of(scope, expression.span)
+        fact = terms.Reference(fact, "partner", dimension=TRUTH)  # type: ignore[arg-type]
     return terms.Compare("=", fact, terms.Const(1.0, dimension=TRUTH))
 
 

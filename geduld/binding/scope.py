@@ -29,7 +29,7 @@ from geduld.language.quantities import (
     text_code,
     unit_from_text,
 )
-from geduld.language.words import CONTROLS, FUNCTIONS, JUST, POSE, STATES
+from geduld.language.words import CONTROLS, FUNCTIONS, JUST, OTHERS, POSE, STATES
 from geduld.rig.kinds import ANGLE_OF_A_MOTOR, SPEED_OF_A_MOTOR
 from geduld.rig.model import Part, Rig
 
@@ -52,8 +52,9 @@ class Value:
 class Scope:
     """Turns expressions into terms. `reads_outputs` is true for checks, which may ask what was commanded."""
 
-    def __init__(self, rig: Rig, hints: list[Hint], reads_outputs: bool = False) -> None:
+    def __init__(self, rig: Rig, hints: list[Hint], reads_outputs: bool = False, partner: Rig | None = None) -> None:
         self.rig = rig
+        self._partner = None if partner is None else Scope(partner, hints, reads_outputs)
         self.hints = hints
         self.reads_outputs = reads_outputs
         self.lets: dict[str, Value] = {}
@@ -69,6 +70,11 @@ class Scope:
         self.size = 0
         self.nested = 0
         self.used: set[str] = set()
+
+    @property
+    def partner(self) -> Scope | None:
+        """The scope of the other device, where a check may ask for it."""
+        return self._partner
 
     def bind_let(self, let: tree.Let) -> None:
         """Adds a name; a second one, or a part's name, is an error."""
@@ -222,7 +228,7 @@ class Scope:
             case tree.Keeps():
                 return keeps(self, expression)
             case tree.Told():
-                return told(expression)
+                return told(self, expression)
         assert isinstance(expression, tree.Within | tree.Inside | tree.Towards)
         return placed(self, expression)
 
@@ -251,7 +257,7 @@ class Scope:
             return self._message(name.span)
         if word == "pi":
             return terms.Const(math.pi)
-        if self.reads_outputs and word.startswith("reference."):
+        if self.reads_outputs and word.partition(".")[0] in OTHERS and "." in word:
             return referred(self, name)
         if self.reads_outputs and word in POSE:
             what = word.rpartition(".")[2]
@@ -264,7 +270,7 @@ class Scope:
         if word in self.rig.channels:
             return self._property(self.rig.channels[word])
         if self.reads_outputs and word in ("still", "finished"):
-            return still(self.rig, name.span) if word == "still" else told(tree.Told("finished", ""))
+            return still(self.rig, name.span) if word == "still" else told(self, tree.Told("finished", ""))
         part = self.rig.parts.get(word.partition(".")[0])
         if part is not None:
             return self._raw(part, word, name.span)
@@ -465,9 +471,10 @@ class Scope:
                 raise Problem(error("not-a-sensor", expression.span, message, "Write for example: range is absent"))
             return terms.Absent(term)
         wanted = STATES[expression.state]
-        if isinstance(term, terms.Output) and expression.state in ("on", "off"):
+        inner = term.inner if isinstance(term, terms.Reference) else term
+        if isinstance(inner, terms.Output) and expression.state in ("on", "off"):
             return terms.Compare("!=" if wanted else "=", term, terms.Const(0.0, dimension=term.dimension))
-        if isinstance(term, terms.Reading) and term.dimension == TRUTH:
+        if isinstance(inner, terms.Reading) and term.dimension == TRUTH:
             return terms.Compare("=", term, terms.Const(1.0 if wanted else 0.0, dimension=TRUTH))
         contacts = [part.name for part in self.rig.sensors if part.kind.is_contact]
         message = f'This is {term.dimension}, so it cannot be "{expression.state}".'
@@ -531,7 +538,12 @@ class Scope:
     def _scaled(self, term: terms.Term, other: terms.Term) -> terms.Term:
         """A plain number beside an output that has a scale of its own, as the power that it is there."""
         inner = other.inner if isinstance(other, terms.Reference) else other
-        return in_scale(term, self.rig.parts[inner.part]) if isinstance(inner, terms.Output) else term
+        return in_scale(term, self._rig_of(other).parts[inner.part]) if isinstance(inner, terms.Output) else term
+
+    def _rig_of(self, term: terms.Term) -> Rig:
+        """The rig of the device that a reading or an output belongs to."""
+        partners = self.partner is not None and isinstance(term, terms.Reference) and term.whose == "partner"
+        return self.partner.rig if partners and self.partner is not None else self.rig
 
     def _raw_meant(self, named: tree.Expression, term: terms.Term) -> Hint | None:
         """The error for a plain number beside a reading whose converter's numbers are known: they are meant."""
@@ -592,7 +604,7 @@ class Scope:
     def _full_turn(self, value: terms.Term) -> float:
         """Where the values of a reading begin again; 0 where they do not."""
         inner = value.inner if isinstance(value, terms.Reference) else value
-        return self.rig.channels[inner.part].kind.full_turn if isinstance(inner, terms.Reading) else 0.0
+        return self._rig_of(value).channels[inner.part].kind.full_turn if isinstance(inner, terms.Reading) else 0.0
 
     def _goes_round(self, low: terms.Term, high: terms.Term) -> bool:
         """Whether a band goes on over the full turn: from 330 deg to 30 deg."""

@@ -116,9 +116,14 @@ class Told(Term):
 
 @node
 class Reference(Term):
-    """What a reading, an output or the pose is in the reference behaviour's run. Only checks ask for it."""
+    """What a reading, an output or the pose is in another run. Only checks ask for it.
 
-    inner: Reading | Output | Pose
+    `whose` is `reference` (the reference behaviour's run in the same world) or `partner` (the other device's in this
+    run); of the partner what its record tells may be asked too.
+    """
+
+    inner: Reading | Output | Pose | Told
+    whose: str = "reference"
 
 
 @node

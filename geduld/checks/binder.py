@@ -16,10 +16,13 @@ from geduld.language.tree import Expression
 from geduld.rig.model import Rig
 
 
-def bind_checks(sheet: CheckSheet, rig: Rig) -> BoundChecks:
-    """The checks with their names and dimensions settled. Errors cost only their own check."""
+def bind_checks(sheet: CheckSheet, rig: Rig, partner: Rig | None = None) -> BoundChecks:
+    """The checks with their names and dimensions settled. Errors cost only their own check.
+
+    `partner` is the rig of the other device, where some case has one.
+    """
     hints: list[Hint] = []
-    scope = Scope(rig, hints, reads_outputs=True)
+    scope = Scope(rig, hints, reads_outputs=True, partner=partner)
     for let in sheet.lets:
         try:
             scope.bind_let(let)

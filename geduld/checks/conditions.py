@@ -25,6 +25,8 @@ class Condition:
     two sides of a comparison, or the truth as a whole. `unit` is that of the distance between a comparison's sides;
     None where there is no distance.
 
+    `asks_the_reference` when it needs that run, `asks_others` that or the partner's.
+
     `of_readings` when it depends on sensors alone: then it is the same for all runs that see the same. `on_clock` when
     it changes while nothing that it reads does.
     """
@@ -39,6 +41,7 @@ class Condition:
     of_readings: bool
     on_clock: bool
     asks_the_reference: bool
+    asks_others: bool
 
     def __reduce__(self) -> tuple[Any, ...]:
         return condition, (self.term,)
@@ -60,7 +63,8 @@ def condition(term: terms.Term) -> Condition:
         _unit(term),
         of_readings=all(isinstance(leaf, terms.Reading) for leaf in leaves),
         on_clock=any(isinstance(item, terms.Clock) for item in items),
-        asks_the_reference=bool(inside),
+        asks_the_reference=any(isinstance(i, terms.Reference) and i.whose == "reference" for i in items),
+        asks_others=bool(inside),
     )
 
 

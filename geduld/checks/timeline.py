@@ -51,7 +51,8 @@ class Timeline:
 
     def _horizon(self) -> int:
         never = self.record.lasted + 1
-        if not self.record.trust and (self.reference is None or not self.reference.trust):
+        others = (self.record, self.reference, self.record.partner)
+        if not any(record.trust for record in others if record is not None):
             return never
         leaves = [self._whose(leaf) for item in self.used for leaf in item.leaves]
         return min((_trusted_until(record, leaf, never) for record, leaf in leaves if record.trust), default=never)
@@ -60,14 +61,15 @@ class Timeline:
         """The run that a reading, an output or the pose belongs to, and itself without `reference`."""
         if not isinstance(leaf, terms.Reference):
             return self.record, leaf
-        assert self.reference is not None
-        return self.reference, leaf.inner
+        other = self.reference if leaf.whose == "reference" else self.record.partner
+        assert other is not None
+        return other, leaf.inner
 
     def course(self, condition: Condition) -> Course:
         """A truth over the run, worked out once: for all checks, and where it can be for all runs that see the same."""
         courses: dict[Any, Course]
         key: Any
-        if self._on_clock or condition.asks_the_reference:
+        if self._on_clock or condition.asks_others:
             courses, key = self._courses, condition
         elif condition.of_readings:
             courses, key = self.record.readings.kept, (condition, self.record.lasted)
@@ -162,18 +164,18 @@ class Timeline:
 
     def _shown(self, leaf: terms.Term, tick: int) -> str:
         value = _value(self.signal(leaf), tick)
-        inner = leaf.inner if isinstance(leaf, terms.Reference) else leaf
+        record, inner = self._whose(leaf)
         if math.isnan(value):
             return "absent"
         if isinstance(inner, terms.Told):
             return _shown_as_told(inner, value)
         if isinstance(inner, terms.Pose):
             return show(value, inner.dimension.unit, 1)
-        part = self.record.rig.channels[inner.part]  # type: ignore[attr-defined]
+        part = record.rig.channels[inner.part]  # type: ignore[attr-defined]
         if part.dimension == TRUTH:
             return "pressed" if value else "released"
         if part.dimension == TEXT:
-            return f'"{self.record.texts.get(value, "?")}"'
+            return f'"{record.texts.get(value, "?")}"'
         if not part.unit:
             return show(value)
         return show(value if part.unit.is_base else part.unit.from_base(value), part.unit.word, 2)
@@ -265,7 +267,7 @@ def _called(leaf: terms.Term) -> str:
         words |= {"turning": f"the turning of {leaf.name}", "rolling": f"the speed of {leaf.name}"}
         return words.get(leaf.what, f'{leaf.what} "{leaf.name}"' if leaf.name else leaf.what)
     if isinstance(leaf, terms.Reference):
-        return f"the reference's {_called(leaf.inner)}"
+        return f"the {leaf.whose}'s {_called(leaf.inner)}"
     if isinstance(leaf, terms.Pose):
         return {
             "x": "cart.x",
@@ -279,8 +281,10 @@ def _called(leaf: terms.Term) -> str:
 
 def _unknown(used: Sequence[Condition], record: Record, reference: Record | None) -> str:
     for item in (item for condition in used for item in condition.elsewhere):
-        if isinstance(item, terms.Reference) and reference is None:
+        if isinstance(item, terms.Reference) and item.whose == "reference" and reference is None:
             return "The reference behaviour was not run beside this."
+        if isinstance(item, terms.Reference) and item.whose == "partner" and record.partner is None:
+            return "There was no other device in this run."
         pose = item.inner if isinstance(item, terms.Reference) else item
         said = ""
         if isinstance(pose, terms.Pose):

@@ -21,6 +21,7 @@ from geduld.readers.notation import good_program
 from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
+from geduld.run.together import TogetherWorld
 from geduld.wordbook.binder import good_wordbook
 
 MOST_CASES = 100
@@ -53,20 +54,26 @@ class Exercise:
     words: tuple[str, ...] = ()
 
 
-def checks_for(text: str | bytes, rig: Rig) -> BoundChecks:
-    """The checks of a text, bound to a rig, with every hint from reading and from binding."""
+def checks_for(text: str | bytes, rig: Rig, partner: Rig | None = None) -> BoundChecks:
+    """The checks of a text, bound to a rig and to that of a partner, with every hint from reading and from binding."""
     parsed = parse_checks(text)
-    bound = bind_checks(parsed.tree, rig)
+    bound = bind_checks(parsed.tree, rig, partner)
     return BoundChecks(bound.checks, ordered((*parsed.hints, *bound.hints)), bound.thresholds)
 
 
-def good_checks(text: str | bytes, rig: Rig) -> BoundChecks:
+def good_checks(text: str | bytes, rig: Rig, partner: Rig | None = None) -> BoundChecks:
     """Checks ready to judge with. Raises ProgramError with every hint when they have errors."""
-    checks = checks_for(text, rig)
+    checks = checks_for(text, rig, partner)
     errors = [hint for hint in checks.hints if hint.level == "error"]
     if errors:
         raise ProgramError(errors)
     return checks
+
+
+def partner_rig(cases: Sequence[Case]) -> Rig | None:
+    """The rig of the other device, where some case has one; cases of one exercise have the same."""
+    worlds = (case.world for case in cases)
+    return next((world.partner.world.rig for world in worlds if isinstance(world, TogetherWorld)), None)
 
 
 def build_exercise(
@@ -85,7 +92,7 @@ def build_exercise(
     good_program(reference, rig, library)
     for book in words:
         good_wordbook(book, rig)
-    checks = good_checks(checks_text, rig)
+    checks = good_checks(checks_text, rig, partner_rig(cases))
     if not cases:
         raise ExerciseError(
             "no-cases", "The exercise has no case to try programs in.", "Add a trace or a floor as a case."
@@ -111,7 +118,7 @@ def read_exercise(folder: Path) -> Exercise:
     library = _library(folder, source)
     reads: dict[str, Callable[[], object]] = {
         "reference": lambda: good_program(texts["reference"], rig, library),
-        "checks": lambda: good_checks(texts["checks"], rig),
+        "checks": lambda: good_checks(texts["checks"], rig, partner_rig(cases)),
     }
     for key, read in reads.items():
         try:

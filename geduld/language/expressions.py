@@ -186,6 +186,11 @@ def _name_or_call(cursor: Cursor) -> tree.Expression:
     if token.text in FUNCTIONS and token.text not in UNITS:
         message = f"{token.text} needs its values in parentheses."
         raise Problem(error("unexpected", token.span, message, f"Write for example: {token.text}(range)"))
+    if token.text == "partner" and cursor.text in TOLD:
+        word = cursor.next().text
+        return tree.Told(
+            word, _quoted(cursor, f'Write for example: partner {word} "done"'), True, span=cursor.since(token)
+        )
     if token.text in TOLD and cursor.token.kind == "text":
         return tree.Told(token.text, cursor.next().text[1:-1], span=cursor.since(token))
     if token.text == "line" and cursor.token.kind == "number":

@@ -255,7 +255,8 @@ def _text_and_rank(expression: tree.Expression) -> tuple[str, int]:
         case tree.Told():
             if expression.word == "line":
                 return f"line {expression.text} is waiting", _COMPARISON
-            return f'{expression.word} "{expression.text}"', 9
+            whose = "partner " if expression.of_partner else ""
+            return f'{whose}{expression.word} "{expression.text}"', 9
         case tree.Is():
             return f"{expression_text(expression.value, 5)} is {expression.state}", _COMPARISON
         case tree.Says():

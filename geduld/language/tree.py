@@ -148,11 +148,12 @@ class Keeps(Expression):
 class Told(Expression):
     """`sent "text"`, `noted "text"`, `finished "why"`, `line 12 is waiting`: what a record tells. Only in checks.
 
-    `word` is `sent`, `noted`, `finished` or `line`.
+    `word` is `sent`, `noted`, `finished` or `line`; `of_partner` when the other device's record is meant.
     """
 
     word: str
     text: str
+    of_partner: bool = False
 
 
 @node

@@ -37,6 +37,11 @@ class Exercise(Owned):
         return PointRules(self.due, self.late_per_day, self.late_at_most, self.round_to)
 
 
+def partner_rig(cases: Iterable[Case]) -> Rig | None:
+    """The rig of the other device, where some case has one."""
+    return next((case.partner.rig for case in cases if case.partner is not None), None)
+
+
 class Case(models.Model):
     """A world that hand-ins are tried in: a trace, a floor or nothing but time, with what hands do there, as CSV.
 

@@ -16,7 +16,7 @@ from server.config.apart import in_turn
 from server.config.owned import OwnedField
 from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
-from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.models import Case, Exercise, HandIn, partner_rig
 from server.exercises.receiving import begin_with
 from server.exercises.texts import looked_through
 from server.shelf.answers import HintSerializer
@@ -173,7 +173,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
             rig = self.instance.rig
         # What is said of the texts takes a while for long ones: it is worked out here, before anything is locked.
         with suppress(GeduldError):
-            looked_through(rig, library_texts(rig), now["reference"], now["checks"])
+            other = partner_rig(self.instance.cases.all()) if self.instance is not None else None
+            looked_through(rig, library_texts(rig), now["reference"], now["checks"], other)
         return values
 
     def create(self, values: dict[str, Any]) -> Exercise:
@@ -216,7 +217,8 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         libraries = self.context.setdefault("libraries", {})  # type: ignore[attr-defined]
         if exercise.rig_id not in libraries:
             libraries[exercise.rig_id] = library_texts(exercise.rig)
-        return looked_through(exercise.rig, libraries[exercise.rig_id], exercise.reference, exercise.checks)
+        library, other = libraries[exercise.rig_id], partner_rig(exercise.cases.all())
+        return looked_through(exercise.rig, library, exercise.reference, exercise.checks, other)
 
 
 class HandInFilesSerializer(serializers.Serializer):

@@ -12,7 +12,7 @@ from geduld.grading.exercise import build_exercise, checks_for
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.record import recorded
 from geduld.worlds.recording import trace_from
-from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.models import Case, Exercise, HandIn, partner_rig
 from server.shelf.lanes import lanes, window
 from server.shelf.runs import run_json
 from server.shelf.services import core_rig, library_for
@@ -74,7 +74,8 @@ def recording_json(key: int, stretch: Mapping[str, Any]) -> dict[str, Any]:
     trace = trace_from(bytes(hand_in.data), rig)
     record = recorded(trace, rig)
     seen = window(stretch, record.lasted)
-    checks = checks_for(hand_in.exercise.checks, rig)
+    other = partner_rig(hand_in.exercise.cases.select_related("partner__rig"))
+    checks = checks_for(hand_in.exercise.checks, rig, None if other is None else core_rig(other))
     return {
         "run": {**run_json(record, rig, seen), "readings": lanes(trace, rig, *seen)},
         "checks": [verdict.as_json() for verdict in judge_all(checks.checks, record)] if checks.good else [],

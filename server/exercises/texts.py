@@ -15,16 +15,21 @@ from server.shelf.models import Rig
 Found = tuple[list[dict[str, Any]], dict[str, Any]]
 
 
-def looked_through(rig: Rig, library: tuple[str, ...], reference: str, checks: str) -> Found:
+def looked_through(
+    rig: Rig, library: tuple[str, ...], reference: str, checks: str, partner: Rig | None = None
+) -> Found:
     """Each check's title and points, and the hints about the reference and the checks."""
-    titles, problems = _looked_through(json.dumps(rig.source), library, reference, checks)
+    other = "" if partner is None else json.dumps(partner.source)
+    titles, problems = _looked_through(json.dumps(rig.source), library, reference, checks, other)
     return json.loads(titles), json.loads(problems)
 
 
 @lru_cache(maxsize=256)
-def _looked_through(source: str, library: tuple[str, ...], reference: str, checks: str) -> tuple[str, str]:
+def _looked_through(
+    source: str, library: tuple[str, ...], reference: str, checks: str, partner: str
+) -> tuple[str, str]:
     rig = rig_from_json(json.loads(source))
-    bound = checks_for(checks, rig)
+    bound = checks_for(checks, rig, rig_from_json(json.loads(partner)) if partner else None)
     titles = [{"title": check.title, "points": check.points, "private": check.private} for check in bound.checks]
     problems = {
         "reference": [hint.as_json() for hint in NotationProgram(reference, rig, library_of(library)).hints],

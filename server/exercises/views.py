@@ -35,7 +35,7 @@ class UploadSerializer(serializers.Serializer):
     paths = serializers.ListField(child=serializers.CharField(), required=False)
 
 
-_CASES = Case.objects.select_related("trace", "floor").defer("trace__data", "floor__source")
+_CASES = Case.objects.select_related("trace", "floor", "partner__rig").defer("trace__data", "floor__source")
 
 
 # A recording may be long, and nobody reads its text: it stays where it is.

@@ -15,7 +15,7 @@ from geduld.grading.points import counted
 from geduld.grading.roster import Result as RosterResult
 from geduld.grading.roster import results_csv
 from server.config.apart import stream
-from server.exercises.models import Exercise, HandIn
+from server.exercises.models import Exercise, HandIn, partner_rig
 from server.marks.jobs import Going, Work, status
 from server.marks.models import Change, Mark, Proof, Result
 from server.marks.work import exercise_hash, graded, proved, result_hash
@@ -192,7 +192,9 @@ def worth_of(hand_in: HandIn) -> dict[str, float]:
     """The most points that each check can give: by the exercise as it is, or by the marks that there are."""
     exercise = hand_in.exercise
     worth: dict[str, float] = {}
-    for check in checks_for(exercise.checks, core_rig(exercise.rig)).checks:
+    other = partner_rig(exercise.cases.select_related("partner__rig"))
+    partner = None if other is None else core_rig(other)
+    for check in checks_for(exercise.checks, core_rig(exercise.rig), partner).checks:
         each = (check.over or exercise.over_cases) == "each"
         worth[check.title] = check.points * (max(1, exercise.cases.count()) if each else 1)
     for title, of in Mark.objects.filter(result__hand_in=hand_in, case=ALL_CASES).values_list("check_title", "of"):

@@ -67,7 +67,9 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
         "world_problem": None,
         "understood": [vars(line) for line in understood(program)] if values.get("understood") else [],
     }
-    checks = _checks.get((sheet, rig.fingerprint), lambda: checks_for(sheet, rig)) if sheet else None
+    other = core_rig(values["partner"].rig) if values.get("partner") else None
+    known = sheet, rig.fingerprint, other and other.fingerprint
+    checks = _checks.get(known, lambda: checks_for(sheet, rig, other)) if sheet else None
     if checks is not None:
         answer["check_hints"] = [hint.as_json() for hint in checks.hints]
     try:

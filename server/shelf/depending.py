@@ -76,5 +76,6 @@ def _errors(exercise: Any, what: str, core: CoreRig, library: Library) -> list[H
     if what == "reference":
         hints = NotationProgram(exercise.reference, core, library).hints
     else:
-        hints = checks_for(exercise.checks, core).hints
+        other = next((case.partner.rig for case in exercise.cases.all() if case.partner is not None), None)
+        hints = checks_for(exercise.checks, core, None if other is None else core_rig(other)).hints
     return [hint for hint in hints if hint.level == "error"]

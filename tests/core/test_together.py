@@ -6,9 +6,13 @@ import unittest
 from functools import partial
 from pathlib import Path
 
+from geduld.checks.judge import judge
+from geduld.checks.printing import format_checks
+from geduld.checks.reading import parse_checks
+from geduld.checks.verdicts import FAIL, NOT_EXERCISED, PASS
 from geduld.errors import ExerciseError
 from geduld.grading.cases import Case
-from geduld.grading.exercise import build_exercise, read_exercise
+from geduld.grading.exercise import build_exercise, checks_for, good_checks, read_exercise
 from geduld.grading.grade import HandIn, grade_all
 from geduld.readers.bundle import program_in
 from geduld.readers.notation import runner_for
@@ -95,6 +99,28 @@ class Together(unittest.TestCase):
         ours, _ = devices(fast, f'send "ball"\n{fast}', hands="time [s],go\n", lasts=60_000_000)
         self.assertTrue(ours.hit_limit)
         self.assertIn(f"more than {MOST_ROUNDS} times", ours.events[-1].text)
+
+    def test_a_check_asks_for_the_other_device(self):
+        ours, _ = devices()
+        alone, _ = TraceWorld(bare(small_rig(), 2_000_000), small_rig()).run(
+            runner_for(program("wait 1 s"), small_rig())
+        )
+        for sentence, word in (
+            ('partner sent "go" happens 2 times', PASS), ('partner sent "stop" happens 1 time', FAIL),
+            ("partner.light is on lasts 0.1 s +- 1 ms", PASS), ("partner.go is pressed happens 2 times", PASS),
+            ('after partner sent "go", within 40 ms, lamp is on', PASS), ('after partner sent "go", within 20 ms, lamp is on', FAIL),
+            ('after partner.air is "turned", within 10 ms, partner.light > 50 %', PASS),
+            ('first partner.go is pressed, then message is "go", then sent "turned", then partner.light is on', PASS),
+        ):  # fmt: skip
+            with self.subTest(sentence):
+                text = f'check "A", 1 point:\n    {sentence}\n'
+                self.assertEqual(format_checks(parse_checks(text).tree), text)
+                check = good_checks(text, small_rig(), HANDSET_RIG).checks[0]
+                found = judge(check, ours)
+                self.assertEqual(found.verdict, word, found.because)
+                self.assertEqual(judge(check, alone).verdict, NOT_EXERCISED)
+                codes = [hint.code for hint in checks_for(text, small_rig()).hints]
+                self.assertEqual(codes[:1], ["no-partner"])
 
     def test_both_programs_are_handed_in(self):
         """A folder with a behaviour for each rig is one hand-in; either of them may be what is wrong."""

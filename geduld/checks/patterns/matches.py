@@ -69,7 +69,7 @@ class Matches(OverTime):
         """The two values; the second one is the reference's."""
         ours, theirs = sentence.conditions
         first, second = (scope.term(expression) for expression in sentence.conditions)
-        if not isinstance(second, terms.Reference):
+        if not isinstance(second, terms.Reference) or second.whose != "reference":
             message = "What is matched is the reference behaviour's run."
             remedy = "Write for example: left matches reference.left within 5 %"
             raise Problem(error("not-a-reference", theirs.span, message, remedy))
