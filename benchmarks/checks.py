@@ -166,7 +166,7 @@ def happens(record: Record) -> Told | None:
 
 
 def first(record: Record) -> Told | None:
-    """first range < 40 cm, then nose is pressed, then valve > 0 %"""
+    """first ever range < 40 cm, then nose is pressed, then valve > 0 %"""
     gap, nose, valve = record.readings["range"], record.readings["nose"], record.commands["valve"]
     truths = (gap.times, gap.values < 40), (nose.times, nose.values > 0), (valve.times, valve.values > 0)
     found = [int(times[true.argmax()]) if true.any() else None for times, true in truths]

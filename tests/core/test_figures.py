@@ -21,12 +21,12 @@ from tests.glasshouse import program, small_rig, yard
 
 POWERS = st.sampled_from([-20.0, 0.0, 30.0, 60.0])
 CONDITIONS = {"left > 0 %": lambda v: v > 0, "left < 0 %": lambda v: v < 0, "left > 40 %": lambda v: v > 40,
-              "left = 0 %": lambda v: v == 0}  # fmt: skip
+              "drive = 0 %": lambda v: v == 0}  # fmt: skip
 
 
 def laid_best(phases, spans, gap, anything):
     """The most phases that join and are as long as wanted, over every way to lay them; the last is tried whole too."""
-    starts = sorted({start for words, _ in phases for start, _ in spans[words] if words != "left = 0 %"})
+    starts = sorted({start for words, _ in phases for start, _ in spans[words] if words != "drive = 0 %"})
 
     def good(length, start, stop, cut):
         if length is None:
@@ -45,7 +45,7 @@ def laid_best(phases, spans, gap, anything):
             if at + 1 < len(there):
                 after, (follows, _) = there[at + 1]
                 overlap = behind > follows
-                if follows < start or (overlap and words == phases[after][0]):
+                if follows < start or (overlap and (words == phases[after][0] or after > number + 1)):
                     break
                 stop, cut = min(behind, follows), cut and not overlap
             passed += joins and good(length, start, stop, cut)
