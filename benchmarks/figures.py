@@ -2,8 +2,8 @@
 
 .venv/bin/python benchmarks/figures.py
 
-Each is a run of the phases themselves on nothing but time, wheels driven and turned about. Beside it stands the time of the
-run, and that of `left > 0 % lasts …` on the same record: the plainest sentence about stretches.
+Each is a run of the phases themselves on nothing but time, wheels driven and turned about. Beside it stands the time of
+the run, and that of `left > 0 % lasts …` on the same record: the plainest sentence about stretches.
 """
 
 from __future__ import annotations
@@ -53,7 +53,8 @@ def main() -> None:
         figure = (
             f'check "Figure", 6 points:\n    in turn, {rounds} times, gaps up to 0.2 s:\n'
             "        drive > 0 % for 1 s +- 50 ms\n        left < 0 % for 0.5 s +- 50 ms\n"
-            "        drive > 0 % for 1 s +- 50 ms\n        left < 0 % for 0.5 s +- 50 ms\n    then still for at least 1 s\n"
+            "        drive > 0 % for 1 s +- 50 ms\n        left < 0 % for 0.5 s +- 50 ms\n"
+            "    then still for at least 1 s\n"
         )
         world = TraceWorld(bare(rig, 3_000_000 * rounds + 4_000_000), rig)
         check = good_checks(figure, rig).checks[0]

@@ -57,7 +57,7 @@ def _known(entry: dict[str, Any], keys: tuple[str, ...], path: str, what: str) -
 def _alone(folder: Path, rig: Rig, entry: dict[str, Any], path: str, otherwise_us: int | None = None) -> Alone:
     """One device's world: a trace, a floor, or nothing but time; `otherwise_us` is how long where nothing says."""
     if sum(key in entry for key in PLACES) > 1 or not (any(key in entry for key in PLACES) or otherwise_us):
-        message = 'A case has a trace, a floor, or a time that it "lasts", one of them.'
+        message = 'A case has a trace or a floor, one of them, or a time that it "lasts".'
         raise wrong(path, message, "Name one file.")
     longest = limit(entry["limit"], f"{path}.limit") if "limit" in entry else None
     if "floor" in entry:

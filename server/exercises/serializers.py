@@ -88,7 +88,7 @@ class CaseSerializer(BrokenRow, serializers.ModelSerializer):
         now = {**{name: getattr(self.instance, name, None) for name in kept}, **values}
         trace = now["trace"]
         if sum(now[place] is not None for place in ("trace", "floor", "lasts_us")) != 1:
-            message = "A case has a trace, a floor, or a time that it lasts, one of them."
+            message = "A case has a trace or a floor, one of them, or a time that it lasts."
             raise serializers.ValidationError({"trace": [message]})
         if trace is not None and trace.rig_id != exercise.rig_id:
             raise serializers.ValidationError({"trace": ["This trace was recorded with another rig."]})

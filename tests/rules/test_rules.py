@@ -40,7 +40,7 @@ ORDER = [
     "__main__",
 ]
 # The storeys of a package: what stands further left knows nothing of what stands further right.
-STOREYS = {"run": ["record", "search", "program", ("recorded", "feedback"), "runner", "world"]}
+STOREYS = {"run": ["record", "search", "program", ("recorded", "feedback"), "runner", "world", "together"]}
 SCHEMAS = ROOT / "docs" / "schemas"
 
 
