@@ -34,7 +34,7 @@ def world_hints(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
     found = [*_already_true(bound, rig, lines, trace, record), *_never_came(bound, rig, lines, trace, record)]
     found += chatter(bound.thresholds, lines, trace, record, rig.loop_us, _with_bands)
     found += _chatter_of_worked_out(bound, lines, trace, record, rig.loop_us)
-    found += _never_sent(bound, lines, trace, record)
+    found += [*_never_sent(bound, lines, trace, record), *_never_read(bound, lines, record)]
     found += _saturated(bound, rig, lines, record)
     for step, loops in terms.walk_steps(bound.steps):
         found += _bounce(step, loops, rig, lines, trace)
@@ -211,6 +211,14 @@ def _never_sent(bound: terms.Bound, lines: Lines, trace: Trace, record: Record) 
                 message = f"Nobody sends this message here: {f'what comes is {told}' if sent else 'none comes at all'}."
                 remedy = "Check its letters, or send it with the hands or in the inputs."
                 yield lines.warning("never-sent", step.line, message, remedy)
+
+
+def _never_read(bound: terms.Bound, lines: Lines, record: Record) -> Iterator[Hint]:
+    """A message that is sent to another device whose program never asks for it."""
+    for step, _ in terms.walk_steps(bound.steps):
+        if isinstance(step, terms.Send) and step.text in record.unheard:
+            message = "The other device's program never asks for this message."
+            yield lines.warning("never-read", step.line, message, "Check its letters on both sides.")
 
 
 def _with_bands(part: Part, slack: str) -> str:

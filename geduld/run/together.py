@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -28,6 +29,7 @@ from geduld.worlds.trace import Trace
 MOST_ROUNDS = 120
 DELAY_US = 20_000
 LEAST_DELAY_US = 1_000
+_TEXT = re.compile(r'"([^"\n]*)"')
 Alone = TraceWorld | TravelWorld | FloorWorld
 Heard = tuple[tuple[int, str], ...]
 
@@ -109,11 +111,16 @@ class TogetherWorld:
                 theirs = heard_in(partner.world, comes).run(partner.runner, partner.text)[0]
             new = link.delivered(_sent(theirs), 1, ours.lasted)
             if new == to_main or self.main.rig.radio is None:
-                return replace(ours, partner=theirs), seen
+                return replace(ours, partner=theirs, unheard=self._unheard(ours)), seen
             to_main = new
         message = f"The two devices answer each other more than {MOST_ROUNDS} times in this run, which is not followed."
         limit = Event(ours.lasted, "limit", 1, message)
         return replace(ours, partner=theirs, why="events", events=(*ours.events, limit)), seen
+
+    def _unheard(self, ours: Record) -> tuple[str, ...]:
+        """The texts that were sent and that do not stand in the partner's program; all, where it hears nothing."""
+        known = set(_TEXT.findall(self.partner.text)) if self.partner.world.rig.radio else set()
+        return tuple(dict.fromkeys(text for _, text in _sent(ours) if text not in known))
 
     @property
     def fingerprint(self) -> str:

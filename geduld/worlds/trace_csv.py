@@ -82,7 +82,7 @@ def _columns(head: bytes, rig: Rig) -> list[Column]:
             column = _line_column(name, unit_text, rig, number)
         else:
             column = channel_column(name, unit_text, rig, number)
-        if any(column[0] == other[0] for other in columns):
+        if column[0] and any(column[0] == other[0] for other in columns):
             raise TraceError("channel-twice", f'Channel "{name}" stands twice.', "Delete one.", row_place(1, number))
         columns.append(column)
     if len(columns) < 2:
@@ -120,6 +120,8 @@ def channel_column(name: str, unit_text: str | None, rig: Rig, number: int) -> C
         part = rig.parts.get(name.removesuffix(RAW))
         if part is not None and part.raw_unit is not None:
             return part.name, part.raw_unit, part
+    if part is None and not rig.sensors:
+        return "", None, None  # only the time axis is of use to a rig that senses nothing
     if part is None or name.endswith(COUNTS):
         known = [other for other in rig.channels if not other.endswith(COUNTS)]
         like = nearest(name, known)
@@ -209,6 +211,8 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: R
     levels: dict[str, Signal] = {}
     shares: dict[str, Signal] = {}
     for number, (name, channel_unit, part) in enumerate(columns[1:], 1):
+        if not name:
+            continue
         values = np.ascontiguousarray(table[:, number])
         if np.isinf(values).any():
             row = int(np.isinf(values).argmax())

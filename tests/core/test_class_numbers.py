@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from geduld.errors import RigError
+from geduld.errors import RigError, TraceError
 from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json
 from geduld.run.record.record import recorded
@@ -102,6 +102,21 @@ class Scales(unittest.TestCase):
             self.assertIn(said, str(caught.exception))
             self.assertEqual(caught.exception.code, code)
         rig_with({}, ports={part["port"]: [] for part in SMALL["parts"].values()})
+
+
+class WithoutSensors(unittest.TestCase):
+    def test_any_recording_is_a_time_axis(self):
+        """What a rig without sensors cannot name is passed over; a rig with sensors is told of it."""
+        rig = rig_from_json({"geduld": "rig/1", "name": "hoist", "parts": {"hoist": {"kind": "motor", "port": "M1"}}})
+        data = b"time [s],nose,range [cm],hoist [%]\n0,0,180,20\n1,1,,30\n4,0,3,40\n"
+        trace = trace_from_csv(data, rig)
+        self.assertEqual((list(trace.channels), trace.duration_us), (["hoist"], 4_000_000))
+        ran = runner_for(program("hoist at 30 % for 2 s\nwait 1 s"), rig).run(
+            trace_from_csv(data.replace(b"hoist", b"x"), rig)
+        )
+        self.assertEqual((ran.why, ran.ended_at, changes(ran, "hoist")[-1]), ("finished", 3_000_000, (2_000_000, 0.0)))
+        with self.assertRaises(TraceError):
+            trace_from_csv(data, small_rig())
 
 
 class WhatCannotBe(unittest.TestCase):

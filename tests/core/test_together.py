@@ -14,8 +14,9 @@ from geduld.errors import ExerciseError
 from geduld.grading.cases import Case
 from geduld.grading.exercise import build_exercise, checks_for, good_checks, read_exercise
 from geduld.grading.grade import HandIn, grade_all
+from geduld.hints.about import hints_in_a_world
 from geduld.readers.bundle import program_in
-from geduld.readers.notation import runner_for
+from geduld.readers.notation import NotationProgram, runner_for
 from geduld.rig.reader import rig_from_json
 from geduld.run.together import MOST_ROUNDS, Link, Partner, TogetherWorld
 from geduld.run.world import TraceWorld, bare
@@ -121,6 +122,16 @@ class Together(unittest.TestCase):
                 self.assertEqual(judge(check, alone).verdict, NOT_EXERCISED)
                 codes = [hint.code for hint in checks_for(text, small_rig()).hints]
                 self.assertEqual(codes[:1], ["no-partner"])
+
+    def test_what_the_other_one_never_asks_for_is_said(self):
+        def codes(cart):
+            text = program(SENDER)
+            partner = Partner("handset", devices_at_hand(), partial(runner_for, text, HANDSET_RIG), text)
+            world = TogetherWorld(TraceWorld(bare(small_rig(), 4_000_000), small_rig()), partner)
+            return [(h.code, h.line) for h in hints_in_a_world(NotationProgram(program(cart), small_rig()), world)]
+
+        self.assertIn(("never-read", 7), codes(CART.replace('send "turned"', 'send "turnd"')))
+        self.assertNotIn("never-read", [code for code, _ in codes(CART)])
 
     def test_both_programs_are_handed_in(self):
         """A folder with a behaviour for each rig is one hand-in; either of them may be what is wrong."""

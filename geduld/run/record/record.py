@@ -122,7 +122,7 @@ class Record:
     `at_once` are the lines whose waiting ended at the instant at which it began, with the first such instant. `texts`
     are the messages that readings stand for. `is_recording` when it is what a real robot did: then nobody knows what
     its program sent, waited for, or how it stopped its motors. `partner` is what the other
-    device did, where there was one.
+    device did, where there was one, and `unheard` what was sent and is nowhere asked for there.
     """
 
     rig: Rig
@@ -136,6 +136,7 @@ class Record:
     texts: Mapping[float, str] = field(default_factory=dict)
     is_recording: bool = False
     partner: Record | None = None
+    unheard: tuple[str, ...] = ()
 
     @cached_property
     def commands(self) -> Mapping[str, Signal]:

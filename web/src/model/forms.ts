@@ -24,7 +24,7 @@ export function form(label: string, detail: string, text = label): Form {
   return { label, detail, insert: text.replace(/\$\{([^}]*)\}/g, (_, filled: string) => `\${${++slot}:${filled}}`) };
 }
 
-const AMOUNTS: Record<string, string> = { "%": "40 %", deg: "90 deg", Hz: "440 Hz" };
+const AMOUNTS: Record<string, string> = { "%": "40 %", deg: "90 deg", Hz: "440 Hz", "": "50" };
 
 /** What this rig can do, in the notation's forms: nothing is offered that it cannot. */
 export function formsOf(rig: Rig): Forms {
@@ -72,6 +72,7 @@ function sections(rig: Rig): Form[] {
   return [
     form("begin:", "where the program starts", "begin:\n    ${step}"),
     form("let … = …", "names a value once", "let ${name} = ${40 cm}"),
+    ...rig.parts.filter((part) => part.role === "output").slice(0, 1).map((part) => form("let … = a part", "another name for an output", `let \${name} = \${${part.name}}`)),
     form("let …(…) = …", "names a formula", "let ${speed}(${gap}) = ${gap * 2 %/cm}"),
     form("to …:", "a routine", "to ${name}:\n    ${step}"),
     form("to … with …:", "a routine with values", "to ${name} with ${pace}:\n    ${step}"),
@@ -103,9 +104,10 @@ function drives(rig: Rig, ways: boolean): Form[] {
 
 function outputSteps(part: Part): Form[] {
   const amount = AMOUNTS[part.unit] ?? `1 ${part.unit}`;
-  const steps = [form(`${part.name} at …`, `${part.kind}, ${part.unit}`, `${part.name} at \${${amount}}`)];
+  const steps = [form(`${part.name} at …`, [part.kind, part.unit].filter(Boolean).join(", "), `${part.name} at \${${amount}}`)];
   if (part.kind === "lamp") steps.push(form(`${part.name} on`, "100 %"), form(`${part.name} off`, "0 %"));
   if (part.kind === "servo" || part.kind === "stepper" || part.kind === "lamp") {
+    if (part.kind === "stepper") steps.push(form(`${part.name} at … deg/s for … s`, "turns on at a speed", `${part.name} at \${360} deg/s for \${2} s`));
     steps.push(form(`${part.name} from … to … over … s`, "evenly", `${part.name} from \${${amount}} to \${${amount}} over \${2} s`));
   }
   return steps;
@@ -130,6 +132,8 @@ function blocks(contact: Part | undefined, reading: Part | undefined): Form[] {
     form("if …: else:", "one or the other", "if ${condition}:\n    ${step}\nelse:\n    ${step}"),
     ...(reading ? [form(`by ${reading.name}, slack …:`, "bands, with room to tremble", `by ${reading.name}, slack \${2} ${reading.unit}:\n    over \${40} ${reading.unit}: \${step}\n    under \${40} ${reading.unit}: \${step}`)] : []),
     form("do: unless …:", "abandoned the moment it holds", `do:\n    \${step}\nunless \${${contact ? `${contact.name} is pressed` : "condition"}}:\n    \${step}`),
+    ...(reading ? [form(`by ${reading.name}: … both ends`, "bands, and who owns an edge", `by ${reading.name}:\n    over \${40} ${reading.unit}: \${step}\n    \${12} ${reading.unit} to \${40} ${reading.unit}, both ends: \${step}\n    under \${12} ${reading.unit}: \${step}`)] : []),
+    form("do: unless …, held …:", "abandoned when it has held so long", `do:\n    \${step}\nunless \${${contact ? `${contact.name} is pressed` : "condition"}}, held \${0.4} s:\n    \${step}`),
     form("side by side:", "at the same time", "side by side:\n    lane ${one}:\n        ${step}\n    lane ${two}:\n        ${step}"),
   ];
 }
