@@ -66,10 +66,11 @@ class _Phase:
 
     def judged(self, starts: Ticks, behinds: Ticks) -> NDArray[np.int8]:
         """How long stretches are against what is wanted: places in VERDICTS."""
-        length, lasted = self.wanted.length, self.record.lasted
+        length = self.wanted.length
         if length is None:
             return np.full(len(starts), VERDICTS.index(PASS), np.int8)
-        return length.judged(length.of_stretches(self.record, starts, np.minimum(behinds, lasted)), behinds > lasted)
+        stops, cut = self.wanted.ends(self.record, starts, behinds)
+        return length.judged(length.of_stretches(self.record, starts, stops), cut)
 
     @cached_property
     def listed(self) -> tuple[list[int], list[int], list[bool]]:

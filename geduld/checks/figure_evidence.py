@@ -85,7 +85,9 @@ class _Figure:
 
     def _length(self, wanted: BoundPhase, laid: Laid) -> float:
         assert wanted.length is not None
-        return float(wanted.length.of_stretches(self.record, np.array([laid.start]), np.array([laid.stop]))[0])
+        starts = np.array([laid.start])
+        stops, _ = wanted.ends(self.record, starts, np.array([laid.stop + laid.cut]))
+        return float(wanted.length.of_stretches(self.record, starts, stops)[0])
 
     def _margin(self, wanted: BoundPhase, laid: Laid) -> tuple[float, str]:
         if wanted.length is None or wanted.length.form == TO_THE_END:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from geduld.binding import terms
 from geduld.binding.asked_by_checks import is_still
 from geduld.binding.scope import Scope
@@ -16,6 +19,8 @@ from geduld.language.formatter import Printer, expression_text
 from geduld.language.lexer import Line
 from geduld.language.messages import Problem, Span, error
 from geduld.language.quantities import TIME, microseconds
+from geduld.run.record.record import Record
+from geduld.worlds.trace import Ticks
 
 MOST_PHASES = 100
 _EXAMPLE = "Write for example: in turn, 4 times, gaps up to 0.5 s:"
@@ -37,6 +42,19 @@ class BoundPhase:
     anything: bool
     round: int
     pause: bool
+
+    def ends(self, record: Record, starts: Ticks, behinds: Ticks) -> tuple[Ticks, NDArray[np.bool_]]:
+        """Where stretches of it end, and which of them the run's end leaves open.
+
+        A robot goes on standing still when its program is over: that makes no pause too long.
+        """
+        stops, cut = np.minimum(behinds, record.lasted), behinds > record.lasted
+        length = self.length
+        if self.pause and length and length.what == "time" and length.form != TO_THE_END and record.why == "finished":
+            enough = np.maximum(record.ended_at, starts + int(length.wanted))
+            longer = (behinds > record.ended_at) & (enough < stops)
+            stops, cut = np.where(longer, enough, stops), cut & ~longer
+        return stops, cut
 
 
 def read_turns(line: Line, cursor: Cursor, before: tuple[str, ...]) -> Turns:

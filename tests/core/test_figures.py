@@ -142,6 +142,15 @@ class Figures(unittest.TestCase):
             with self.subTest(then, first=first):
                 found = verdict(f"in turn:\n        {first}\n    then {then}", stands)
                 self.assertEqual((found.verdict, [w.verdict for w in found.windows]), (word, windows), found.because)
+        ended = replace(stands, ended_at=12, why="finished")
+        for then, word in (
+            ("for 5 us +- 1 us", PASS),
+            ("for 9 us +- 1 us", PASS),
+            ("for at most 4 us", PASS),
+            ("for 3 us +- 0 us", PART),
+        ):
+            found = verdict(f"in turn:\n        left > 0 % for 5 us +- 1 us\n    then still {then}", ended)
+            self.assertEqual(found.verdict, word, f"the program was over after 4 us of it: {found.because}")
         alone = verdict("left = 0 % lasts 30 us +- 1 us", record(steps((0, 45), (8, 0))))
         self.assertEqual((alone.verdict, alone.points, alone.left_open), (NOT_CERTAIN, 0, True))
         others = verdict("left = 0 % lasts 3 us +- 1 us", record(steps((0, 0), (3, 40), (28, 0))))
