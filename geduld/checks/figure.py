@@ -89,9 +89,14 @@ class _Phase:
         self.reached = {joins: _Reached(count, joins) for joins in (True, False)}
 
     def with_lengths(self, places: Any, verdicts: NDArray[np.int8]) -> tuple[Scores, NDArray[np.bool_]]:
-        """The scores of some stretches with such lengths, and whether they are better where they join."""
-        joins, parted = self.reached[True].scores[places] + _WORTH[verdicts], self.reached[False].scores[places]
-        return np.maximum(joins, parted), joins >= parted
+        """The scores of some stretches with such lengths, and whether they are better where they join.
+
+        Where both come to the same, the one that does not join has no mistake further ahead: what was as wanted up to
+        there stays so, and the mistake is told where it was made.
+        """
+        joined, parted = self.reached[True].scores[places], self.reached[False].scores[places]
+        joins = joined + _WORTH[verdicts]
+        return np.maximum(joins, parted), (joins > parted) | (joins == parted) & (joined == parted)
 
 
 class _Reached:

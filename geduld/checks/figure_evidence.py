@@ -7,6 +7,7 @@ import math
 import numpy as np
 
 from geduld.checks.bound import BoundCheck
+from geduld.checks.conditions import Condition
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
 from geduld.checks.figure import Laid
 from geduld.checks.lengths import ABOUT, TO_THE_END
@@ -108,6 +109,9 @@ class _Figure:
         if wanted.length.form == TO_THE_END:
             was = "lasted to the end" if laid.verdict == PASS else "did not last to the end"
             return f"{self._head(number)} {was}: it was there {from_to}{end}."
+        if int(wanted.ends(self.record, np.array([laid.start]), np.array([laid.stop + laid.cut]))[0][0]) < laid.stop:
+            over = f"the program finished at {seconds(self.record.ended_at)}, so that it went on does not count"
+            return f"{self._head(number)} was there from {seconds(laid.start)} on; {over}."
         long = wanted.length.shown(self._length(wanted, laid))
         return f"{self._head(number)} was {long} long, {from_to}{end}."
 
@@ -118,8 +122,10 @@ class _Figure:
         most = self.check.phases[number].gap
         head = f"{self._head(number)} came at {seconds(window.start)}, {span(gap)} after the one before it"
         if most is not None:
-            because = f"{head}; gaps up to {span(most)} were wanted."
-            return Finding(window, (most - gap) / 1e6, "s", before.stop + most, because)
+            late = before.stop + most
+            seen = self.timeline.values_at(self._look(number), late)
+            because = f"{head}; gaps up to {span(most)} were wanted, and at {seconds(late)} {seen}."
+            return Finding(window, (most - gap) / 1e6, "s", late, because)
         at, words = self._between(before.stop, window.start) or (before.stop, "another phase")
         because = f"{head}; in between, at {seconds(at)}, came {quoted(words)}."
         return Finding(window, -_SURE, "", at, because)
@@ -155,11 +161,14 @@ class _Figure:
                 return "never came, nor did any other."
             began = self.laid[first]
             return f"did not come: the first that did is phase {first + 1}, at {seconds(began.start if began else 0)}."
-        look = self.check.looks[self.check.phases[number].condition]
-        seen = self.timeline.values_at(look, start)
+        seen_at = min(start + (self.check.phases[number].gap or 0), lasted)
+        seen = self.timeline.values_at(self._look(number), seen_at)
         found = self._between(start, lasted + 1)
         came = f", and then {quoted(found[1])} came at {seconds(found[0])}" if found else ""
-        return f"did not come behind the one before it, which ended at {seconds(start)}: {seen}{came}."
+        return f"did not come behind the one before it, which ended at {seconds(start)}: at {seconds(seen_at)} {seen}{came}."
+
+    def _look(self, number: int) -> Condition:
+        return self.check.looks[self.check.phases[number].condition]
 
     def _uncertain(self, window: Window) -> Finding:
         return uncertain(window.start, window.stop, self.timeline.horizon, window.start)

@@ -99,7 +99,7 @@ class Figures(unittest.TestCase):
         """Turns to the left and the right by time: LLLLRRRR is wanted."""
         head = "in turn:\n        in turn, 4 times:\n            left < 0 % for 2 us +- 1 us\n"
         wanted = f"{head}        in turn, 4 times:\n            left > 0 % for 2 us +- 1 us"
-        moves = {"L": -40, "R": 40}
+        moves = {"L": -40, "R": 40, "S": 60}
 
         def run(figure, pause=1, long=2):
             at, pairs = 1, [(0, 0)]
@@ -126,6 +126,11 @@ class Figures(unittest.TestCase):
         late = verdict(gaps, run("LLLLRRRR", pause=3))
         self.assertEqual((late.verdict, late.points, late.margin), (PART, 0.75, -1e-6), late.because)
         self.assertIn("gaps up to", late.because)
+        # a side and a turn to the left, and the other way in round 3: it is told of the turn, not of the side behind it
+        sides = "in turn, 4 times, gaps up to 1 us:\n        left > 50 % for 2 us +- 1 us\n        left < 0 % for 2 us +- 1 us"
+        other = verdict(sides, run("SLSLSRSLSL"))
+        self.assertEqual([w.verdict for w in other.windows], [PASS] * 5 + [FAIL] + [PASS] * 2, other.because)
+        self.assertRegex(other.because, r"Phase 6 .*round 3.* wanted, and at 0 s left was 40 %")
 
     def test_the_end_of_the_run(self):
         stands = record(steps((0, 0), (3, 40), (8, 0)), right=steps((0, 0), (3, 40), (8, 0)))
