@@ -57,7 +57,8 @@ class Outputs:
         if not part.kind.switches:
             message = f"A {part.kind.word} is not just {step.state}; say how much."
             example = f"{step.target} at 60 %" if part.dimension == RATIO else f"{step.target} at 90 deg"
-            raise Problem(error("not-a-lamp", step.span, message, f"Write for example: {example}"))
+            stop = f", or: stop {step.target}" if step.state == "off" and part.kind.stops else ""
+            raise Problem(error("not-a-lamp", step.span, message, f"Write for example: {example}{stop}"))
         return [terms.Const(100.0 if step.state == "on" else 0.0, dimension=RATIO)]
 
     def values(self, step: tree.Action, parts: tuple[Part, ...]) -> tuple[list[terms.Term], bool]:

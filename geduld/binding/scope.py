@@ -20,6 +20,7 @@ from geduld.language.quantities import (
     COUNT,
     LENGTH,
     RATIO,
+    ROUNDING,
     TEXT,
     TRUTH,
     UNITS,
@@ -131,9 +132,11 @@ class Scope:
             raise first
         return found
 
-    def value(self, expression: tree.Expression, wanted: Dimension, what: str) -> terms.Term:
-        """A term that must have this dimension; `what` names it in the message."""
-        term = self.term(expression)
+    def value(
+        self, expression: tree.Expression, wanted: Dimension, what: str, beside: terms.Term | None = None
+    ) -> terms.Term:
+        """A term that must have this dimension; `what` names it in the message; it belongs to what is `beside` it."""
+        term = self.term(expression) if beside is None else self._scaled(self.term(expression), beside)
         self.must_be(expression, term, wanted, what)
         return term
 
@@ -590,7 +593,11 @@ class Scope:
         of_drive = isinstance(expression.value, tree.Name) and expression.value.name == "drive"
         measured = self._drive_sides(expression.value.span)[0] if of_drive else self._number(expression.value)
         wanted = self._scaled(self._number(expression.wanted), measured)
-        around = self._scaled(self._number(expression.tolerance), measured)
+        tolerance = self._number(expression.tolerance)
+        around = self._scaled(tolerance, measured)
+        if isinstance(around, terms.Const) and around is not tolerance:
+            # a number of a scale is no decimal number of percents
+            around = terms.Const(around.value + ROUNDING, dimension=RATIO)
         self.must_be(expression.tolerance, around, wanted.dimension, "The tolerance")
         if of_drive:
             self.must_be(expression.wanted, wanted, RATIO, "The power of drive")

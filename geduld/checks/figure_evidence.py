@@ -165,7 +165,8 @@ class _Figure:
         seen = self.timeline.values_at(self._look(number), seen_at)
         found = self._between(start, lasted + 1)
         came = f", and then {quoted(found[1])} came at {seconds(found[0])}" if found else ""
-        return f"did not come behind the one before it, which ended at {seconds(start)}: at {seconds(seen_at)} {seen}{came}."
+        ended = f"the one before it, which ended at {seconds(start)}"
+        return f"did not come behind {ended}: at {seconds(seen_at)} {seen}{came}."
 
     def _look(self, number: int) -> Condition:
         return self.check.looks[self.check.phases[number].condition]

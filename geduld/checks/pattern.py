@@ -182,7 +182,7 @@ def tolerance_of(sentence: Sentence, conditions: tuple[terms.Term, ...], scope: 
     if sentence.tolerance is None:
         return 0.0
     wanted = conditions[0].dimension if conditions and sentence.conditions else LENGTH
-    term = scope.value(sentence.tolerance, wanted, "The tolerance")
+    term = scope.value(sentence.tolerance, wanted, "The tolerance", conditions[0] if conditions else None)
     if not isinstance(term, terms.Const) or not term.value >= 0:
         message = "A check's tolerance is a fixed value, not less than nothing."
         raise Problem(error("check-time", sentence.tolerance.span, message, "Write for example: 5 %"))

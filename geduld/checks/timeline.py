@@ -19,6 +19,7 @@ from geduld.checks.courses import Course, from_zero, on_one_axis, taken
 from geduld.checks.places import not_there, where
 from geduld.checks.told import not_told, told
 from geduld.language.quantities import TEXT, TRUTH, show
+from geduld.rig.model import Part
 from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
 from geduld.run.search.corners import corners
@@ -176,9 +177,14 @@ class Timeline:
             return "pressed" if value else "released"
         if part.dimension == TEXT:
             return f'"{record.texts.get(value, "?")}"'
-        if not part.unit:
-            return show(value)
-        return show(value if part.unit.is_base else part.unit.from_base(value), part.unit.word, 2)
+        return _in_its_unit(part, value)
+
+    def far(self, leaf: terms.Term, distance: float) -> str:
+        """How far something is from what it is compared with, as its readings are shown: `12 cm`."""
+        record, inner = self._whose(leaf)
+        if isinstance(inner, terms.Pose | terms.Told):
+            return show(distance, inner.dimension.unit, 2)
+        return _in_its_unit(record.rig.channels[inner.part], distance)  # type: ignore[attr-defined]
 
     def signal(self, leaf: terms.Term) -> Signal:
         """A reading, an output, the pose, or one of them in the reference's run."""
@@ -253,6 +259,12 @@ def _sources(name: str) -> tuple[str, str]:
     """The readings that a count of presses or a speed comes from."""
     part = name.partition(".")[0]
     return part, f"{part}.angle"
+
+
+def _in_its_unit(part: Part, value: float) -> str:
+    if not part.unit:
+        return show(value)
+    return show(value if part.unit.is_base else part.unit.from_base(value), part.unit.word, 2)
 
 
 def _shown_as_told(term: terms.Told, value: float) -> str:

@@ -19,6 +19,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 N = TypeVar("N", float, NDArray[np.float64])
+# What the difference of two values may be off, in base units: 58 is within 6 of 64 on any scale.
+ROUNDING = 1e-9
 BASES = ("%", "cm", "deg", "s", "lx")
 
 

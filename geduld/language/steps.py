@@ -491,6 +491,10 @@ def _not_a_step(token: Token) -> Problem:
 
 def _not_an_action(cursor: Cursor, target: Token) -> Problem:
     token = cursor.token
+    if target.text == "let":
+        message = "A let names something that stays as it is, for the whole program; it is not a step."
+        remedy = "Write it above begin:, at the left edge; or, for a value that changes: set near to 40 cm"
+        return Problem(error("let-inside", target.span, message, remedy))
     like = nearest(target.text, STEP_WORDS)
     if like and target.text != "drive":
         message = f'"{target.text}" does not start a step.'

@@ -78,10 +78,16 @@ class Scales(unittest.TestCase):
             for sentence in (
                 f"drive = {number} happens 0 times",
                 f"left = {number} +- 1 happens 1 time",
+                f"left = {number + 6} +- 6 happens 1 time",
                 f"after left = {number}, within 1 s, left = 0",
                 f"at the end, left < {abs(number)}",
             ):
                 self.assertEqual(verdict(sentence, ran).verdict, "pass", sentence)
+            other = runner_for(program(f"left at {number + 6} for 1 s"), rig).run(trace)
+            for within, word, said in ((6, "pass", "by 6:"), (5, "fail", "not within 5.")):
+                found = verdict(f"left matches reference.left within {within}", ran, other)
+                self.assertEqual(found.verdict, word, found.because)
+                self.assertIn(said, found.because)
             trace = trace_from_csv(f"time [s],left,right [%]\n0,{number},{power}\n1,0,0\n".encode(), rig)
             np.testing.assert_allclose(trace.channels["left"], trace.channels["right"])
             self.assertIn(f"left,right\n0,{number},{number}", trace_to_csv(trace, rig))

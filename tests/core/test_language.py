@@ -105,6 +105,7 @@ MISTAKES = [
     ("nozzle from 20 deg over 2 s", "unexpected", 3, 24, None),
     ("lamp from 20 % to 140 % over 2 s", "past-range", 3, 23, "100 %"),
     ("dockk with 4 %", "unknown-step", 3, 5, None),
+    ("let near = 40 cm", "let-inside", 3, 5, None),
     ("by range:\n    over 40 cm: lamp on\n    under 12 cm: lamp off", "band-gap", 4, 9, None),
     ("by range:\n    over 40 cm: lamp on\n    under 42 cm: lamp off", "band-overlap", 4, 9, None),
     ("by range:\n    over 40 cm: lamp on", "band-gap", 4, 9, None),

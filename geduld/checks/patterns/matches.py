@@ -17,7 +17,7 @@ from geduld.checks.verdicts import FAIL, PASS, Finding, Findings, Window
 from geduld.language.cursor import Cursor
 from geduld.language.expressions import arithmetic
 from geduld.language.messages import Problem, error
-from geduld.language.quantities import TRUTH, show
+from geduld.language.quantities import ROUNDING, TRUTH
 from geduld.language.tree import Expression
 from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Ticks
@@ -91,7 +91,8 @@ def _matched(check: BoundCheck, timeline: Timeline) -> Finding:
     ours, theirs = timeline.signal(value.term), timeline.signal(other.term)
     until = min(timeline.horizon, lasted)
     apart = [_apart(ours, theirs, shift, lasted, until), _apart(theirs, ours, shift, lasted, until)]
-    broken = [int(ticks[gaps > check.tolerance][0]) for ticks, gaps in apart if (gaps > check.tolerance).any()]
+    most = check.tolerance + ROUNDING
+    broken = [int(ticks[gaps > most][0]) for ticks, gaps in apart if (gaps > most).any()]
     if not broken and until < lasted:
         return uncertain(0, lasted, timeline.horizon, 0)
     worst = [(float(gaps.max()), int(ticks[gaps.argmax()])) for ticks, gaps in apart if len(ticks)]
@@ -103,10 +104,11 @@ def _matched(check: BoundCheck, timeline: Timeline) -> Finding:
     wanted = timeline.values_at(other, where)
     moved = f", {span(shift)} earlier and later too" if shift else ""
     if broken:
-        because = f"At {seconds(where)} {was}, and {wanted}{moved}: not within {show(check.tolerance, unit)}."
+        within = timeline.far(value.term, check.tolerance)
+        because = f"At {seconds(where)} {was}, and {wanted}{moved}: not within {within}."
         return Finding(Window(0, lasted, FAIL), margin if math.isfinite(margin) else -math.inf, unit, where, because)
-    because = f"Farthest apart at {seconds(where)}, by {show(distance, unit, 2)}: {was}, and {wanted}."
-    return Finding(Window(0, lasted, PASS), margin, unit, where, because)
+    because = f"Farthest apart at {seconds(where)}, by {timeline.far(value.term, distance)}: {was}, and {wanted}."
+    return Finding(Window(0, lasted, PASS), max(margin, 0.0), unit, where, because)
 
 
 def _apart(ours: Signal, theirs: Signal, shift: int, lasted: int, until: int) -> tuple[Ticks, Floats]:
