@@ -8,7 +8,7 @@ from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, PASS, Finding, Window
 
-TO, FOR = "to", "for"
+TO, FOR, WITHIN = "to", "for", "within"
 
 
 def answered(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
@@ -19,7 +19,23 @@ def answered(check: BoundCheck, timeline: Timeline, trigger: int, course: Course
     """
     if TO in check.options or FOR in check.options:
         return _Answer(check, timeline, trigger, course).finding()
+    if WITHIN not in check.options:
+        return _at_once(check, timeline, trigger, course)
     return _within(check, timeline, trigger, course)
+
+
+def _at_once(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
+    """Whether it is so at the trigger itself."""
+    if timeline.horizon < trigger:
+        return uncertain(trigger, trigger, timeline.horizon, trigger)
+    place = course.place(trigger)
+    true, margin = bool(course.true[place]), float(course.margin[place])
+    was = "was so" if true else "was not so"
+    seen = timeline.values_at(check.looks[1], trigger)
+    because = (
+        f"{quoted(check.words[0])} came true at {seconds(trigger)}, and {quoted(check.words[1])} {was} then: {seen}."
+    )
+    return Finding(Window(trigger, trigger, PASS if true else FAIL), margin, course.unit, trigger, because)
 
 
 def _within(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:

@@ -75,9 +75,13 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
 
-    check = command("check", "marking", "check", "Judge checks on a record.")
+    check = command("check", "marking", "check", "Judge checks on a record, or on a robot's recording.")
     check.add_argument("checks", type=Path)
-    check.add_argument("--record", type=Path, required=True)
+    judged = check.add_mutually_exclusive_group(required=True)
+    judged.add_argument("--record", type=Path, metavar="R.json", help="the record of a run")
+    judged.add_argument("--trace", type=Path, metavar="T.csv", help="what a robot read, and what its motors did")
+    check.add_argument("--rig", type=Path, help="the rig of the trace")
+    _impossible_option(check)
     check.add_argument("--reference", type=Path, metavar="R2.json", help="the reference's record in the same world")
     check.add_argument("--json", action="store_true", help="print the verdicts as JSON")
 
@@ -116,6 +120,12 @@ def _words_option(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--words", type=Path, action="append", default=[], metavar="W.geduld", help=_WORDS)
 
 
+def _impossible_option(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument(
+        "--impossible", choices=["keep", "drop"], default="keep", help="what becomes of a trace's values that cannot be"
+    )
+
+
 def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -> None:
     """The options of every command that looks at a program in a world: the same for all, so that they speak of one."""
     world = parser.add_mutually_exclusive_group(required=required)
@@ -123,9 +133,7 @@ def _world_options(parser: argparse.ArgumentParser, what: str, required: bool) -
     world.add_argument("--floor", type=Path, metavar="F.json", help=f"{what} floor")
     world.add_argument("--lasts", type=_seconds, metavar="SECONDS", help=f"{what} world of nothing but time")
     parser.add_argument("--follow", choices=["time", "travel"], default="time", help="what the trace's readings follow")
-    parser.add_argument(
-        "--impossible", choices=["keep", "drop"], default="keep", help="what becomes of a trace's values that cannot be"
-    )
+    _impossible_option(parser)
     parser.add_argument("--limit", type=_seconds, metavar="SECONDS", help="end the run after this time (a floor: 60 s)")
     parser.add_argument("--library", type=Path, metavar="DIR", help=_LIBRARY)
     _words_option(parser)

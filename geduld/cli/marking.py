@@ -11,6 +11,7 @@ from pathlib import Path
 from geduld.checks.judge import judge_all
 from geduld.cli.files import program_bytes, wordbooks, write
 from geduld.cli.printing import DONE, PROGRAM_ERRORS
+from geduld.cli.worlds import trace_of
 from geduld.errors import InputError
 from geduld.grading.exercise import Exercise, good_checks, read_exercise
 from geduld.grading.folders import marks_csv, marks_json, points_of, read_hand_ins, read_received
@@ -19,15 +20,16 @@ from geduld.grading.proofreading import prove as proofread
 from geduld.grading.resume import grade_with
 from geduld.grading.roster import Result, results_csv
 from geduld.language.quantities import show
+from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
 from geduld.run.record.as_json import record_from_text
-from geduld.run.record.record import Record
+from geduld.run.record.record import Record, recorded
 
 
 def check(options: argparse.Namespace) -> int:
-    """Judges checks on a record."""
+    """Judges checks on a record, or on what a robot did as its recording has it."""
     options.program_name = options.checks.name
-    record = _record(options.record)
+    record = _recording(options) if options.trace else _record(options.record)
     reference = _record(options.reference) if options.reference else None
     checks = good_checks(program_bytes(options.checks), record.rig)
     verdicts = judge_all(checks.checks, record, reference)
@@ -99,6 +101,13 @@ def _exercise(options: argparse.Namespace) -> Exercise:
     """The exercise of a folder, with the wordbooks that are named beside its own."""
     exercise = read_exercise(options.exercise)
     return replace(exercise, words=(*exercise.words, *wordbooks(options.words, exercise.rig)))
+
+
+def _recording(options: argparse.Namespace) -> Record:
+    if not options.rig:
+        raise InputError("no-rig", "The parts of a trace are those of a rig.", "Name it: --rig RIG.json")
+    rig = read_rig(options.rig)
+    return recorded(trace_of(options, rig), rig)
 
 
 def _record(path: Path) -> Record:

@@ -54,15 +54,15 @@ def world_of(options: argparse.Namespace, rig: Rig) -> World | None:
             raise InputError("no-such-world", f"A run lasts at most {LONGEST_US // 1_000_000} s.", "Write less.")
         return TraceWorld(bare(rig, lasts), rig, inputs, limit)
     kind = TravelWorld if options.follow == "travel" else TraceWorld
-    return kind(_trace(options.trace, rig, options.impossible), rig, inputs, limit)
+    return kind(trace_of(options, rig), rig, inputs, limit)
 
 
-def _trace(path: Path, rig: Rig, impossible: str) -> Trace:
-    """The trace in a file; what cannot be in it is told, and kept or dropped."""
-    trace = read_trace(path, rig)
+def trace_of(options: argparse.Namespace, rig: Rig) -> Trace:
+    """The trace that the options name; what cannot be in it is told, and kept or dropped."""
+    trace = read_trace(options.trace, rig)
     for doubt in doubts(trace, rig):
-        print(f"{path.name}: {doubt.sentence} They are {_DONE[impossible]}.", file=sys.stderr)
-    return without_doubtful(trace, rig) if impossible == DROP else trace
+        print(f"{options.trace.name}: {doubt.sentence} They are {_DONE[options.impossible]}.", file=sys.stderr)
+    return without_doubtful(trace, rig) if options.impossible == DROP else trace
 
 
 def _faults(phrases: list[str], rig: Rig) -> tuple[Fault, ...]:

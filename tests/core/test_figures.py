@@ -287,6 +287,14 @@ class Answers(unittest.TestCase):
                 self.assertEqual(len(found.windows), count)
                 self.assertIn(said, found.because)
 
+    def test_one_of_the_times_may_be_answered_at_that_instant(self):
+        world = record(
+            steps((0, 0), (3, 40), (9, 0), (12, 60)), steps((0, 0), (2, 1), (4, 0), (8, 1), (10, 0), (11, 1))
+        )
+        for which, word, margin, at in (("1st", FAIL, -40, 2), ("2nd", PASS, 0, 8), ("last", FAIL, -40, 11)):
+            found = verdict(f"the {which} time nose is pressed, left >= 40 %", world)
+            self.assertEqual((found.verdict, found.margin, found.at), (word, margin, at), found.because)
+
     def test_time_to_settle(self):
         world = record(
             steps((0, 0), (3, 40), (9, 0), (14, 10), (17, 40)), steps((0, 1), (9, 0), (12, 1), (13, 0), (15, 1))

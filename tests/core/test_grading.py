@@ -328,6 +328,8 @@ class CommandLine(unittest.TestCase):
         code, out, _ = self.call("check", EXERCISE / "checks.geduld", "--record", record, "--json")
         verdicts = json.loads(out)["checks"]
         self.assertEqual((code, {check["verdict"] for check in verdicts}), (0, {"pass"}))
+        code, out, _ = self.call("check", EXERCISE / "checks.geduld", "--trace", channels, "--rig", rig, "--json")
+        self.assertEqual((code, json.loads(out)["checks"]), (0, verdicts), "what it did, recorded, is judged alike")
         marks, report = self.folder / "m.csv", self.folder / "m.json"
         code, out, _ = self.call("grade", EXERCISE, DEMO / "hand-ins", "--marks", marks, "--report", report)
         self.assertEqual(code, 0)
@@ -401,6 +403,7 @@ class CommandLine(unittest.TestCase):
             (("run", loops, "--rig", rig, "--trace", trace), 3, "more steps than a run may"),
             (("run", good, "--rig", rig, "--trace", trace, "--limit", "-1"), 2, "above 0"),
             (("check", EXERCISE / "checks.geduld", "--record", not_rig), 2, "x.json"),
+            (("check", EXERCISE / "checks.geduld", "--trace", trace), 2, "--rig"),
             (("grade", DEMO, DEMO / "hand-ins", "--marks", self.folder / "m.csv"), 2, "exercise.json"),
             (("grade", EXERCISE, DEMO / "none", "--marks", self.folder / "m.csv"), 2, "none"),
             (("fly",), 2, "fly"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import ClassVar
 
-from geduld.checks.answers import FOR, TO, answered
+from geduld.checks.answers import FOR, TO, WITHIN, answered
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.pattern import Form, OverTime, parts, times
@@ -18,7 +18,7 @@ from geduld.language.tree import Expression, Number
 
 _EXAMPLE = "Write for example: after nose is pressed, within 100 ms, drive = 0 %"
 _NO_TIME = Number("0", "s")
-WITHIN, NOT_AT_THE_START, WHILE_IT_RUNS = "within", "not at the start", "while it runs"
+NOT_AT_THE_START, WHILE_IT_RUNS = "not at the start", "while it runs"
 
 
 class After(OverTime):
@@ -85,7 +85,10 @@ class After(OverTime):
 
 
 def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> Sentence:
-    """A trigger with its answer: `C, not at the start, within T to T, for T, D`. Raises Problem."""
+    """A trigger with its answer: `C, not at the start, within T to T, for T, D`. Raises Problem.
+
+    One `name`d or counted time may be answered at that instant, with no time said: `C, D`.
+    """
     trigger = expression(cursor)
     cursor.expect(",", "behind the trigger", _EXAMPLE)
     options: list[str] = []
@@ -107,7 +110,7 @@ def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> S
         options.append(FOR)
         stays = arithmetic(cursor)
         cursor.expect(",", "behind the time", _EXAMPLE)
-    if WITHIN not in options and FOR not in options:
+    if WITHIN not in options and FOR not in options and not (name or count):
         raise cursor.unexpected('"within" or "for"', _EXAMPLE)
     conditions = (trigger, expression(cursor))
     return Sentence(kind, conditions, (least, most, stays), name=name, count=count, options=tuple(options))
