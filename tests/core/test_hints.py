@@ -1,12 +1,18 @@
 """Each hint: a program that must raise it, and the nearest correct program that must not."""
 
+import operator
 import re
 import unittest
+from functools import reduce
 
 import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
 from geduld.binding.library import library_of
 from geduld.hints.about import hints_in_a_world
+from geduld.hints.bands import Arm, Tongue, told_of_one_if
+from geduld.hints.intervals import both, compared
 from geduld.hints.world import noise_of
 from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
@@ -17,6 +23,7 @@ from geduld.worlds.recording import read_trace
 from tests.core.test_script_hints import PYTHON, C
 from tests.glasshouse import DEMO, ROOT, SMALL, cart, garden_moves, on_floors, program, small_rig, trace
 
+SIDE = st.sampled_from([">", ">=", "none"])
 KEYS = {"red": {"kind": "key", "port": "K1"}, "green": {"kind": "key", "port": "K2"}}
 EYE = {"kind": "range", "port": "A9", "least": "3 cm", "greatest": "200 cm"}
 COUNTER = {
@@ -229,13 +236,46 @@ class Pairs(unittest.TestCase):
         self.assertIn(("counter-not-reset", 3), codes(NotationProgram(text, RIG).hints))
         self.assertNotIn("counter-not-reset", {code for code, _ in codes(NotationProgram(again, RIG).hints)})
 
+    @given(
+        st.lists(
+            st.tuples(st.sampled_from(["<", "<=", "none"]), st.integers(0, 9), SIDE, st.integers(0, 9)), max_size=5
+        ),
+        st.booleans(),
+    )
+    def test_an_edge_is_left_out_if_a_value_is(self, bands, whole):
+        """Held against every value, in half steps: between whole numbers that lie apart there are others."""
+        bands = [("<", 3, "none", 0), ("none", 0, ">", 5), *bands]
+        arms, holds = [], []
+        for upper, high, lower, low in bands:
+            sides = [(sign, edge) for sign, edge in ((upper, high), (lower, low)) if sign != "none"]
+            if not sides:
+                continue
+            values = reduce(both, [compared("range", sign, edge, whole) for sign, edge in sides])
+            if not values.empty:
+                arms.append(Arm(1, 1, values, {}))
+                holds.append(sides)
+        signs = {"<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge}
+        missing = [
+            value
+            for value in (range(-1, 11) if whole else np.arange(-1, 11, 0.5))
+            if not any(all(signs[sign](value, edge) for sign, edge in sides) for sides in holds)
+        ]
+        told = [
+            item
+            for item in told_of_one_if(arms, Tongue("Use else", "Use else if."), False)
+            if item.code == "edge-left-out"
+        ]
+        self.assertEqual(bool(told), bool(missing), (bands, missing))
+        if whole and told:
+            self.assertRegex(told[0].message, rf"is (exactly )?{missing[0]}\b")
+
     def test_every_hint_has_a_pair_and_a_page(self):
         tested = {"never-read"}  # with another device: see test_together
         tested |= {row[0] for row in (*PROGRAMS, *TRACES, *FLOORS)}
         tested |= {row[0] for row in (*PYTHON, *C) if row[3] is not None}  # the others are errors
         paths = [*(ROOT / "geduld" / "hints").glob("*.py"), *(ROOT / "geduld" / "readers").glob("*/hints.py")]
         source = "".join(path.read_text() for path in paths)
-        raised = set(re.findall(r'(?:warning|advice|error)\(\s*"([a-z-]+)"', source))
+        raised = set(re.findall(r'(?:warning|advice|error|Told)\(\s*"([a-z-]+)"', source))
         pages = set(re.findall(r"^## `([a-z-]+)`", (ROOT / "docs" / "hints.md").read_text(), re.MULTILINE))
         self.assertEqual((raised, pages), (tested, tested))
 

@@ -13,6 +13,7 @@ from tree_sitter import Node
 from geduld.binding.terms import Threshold
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Span, error
+from geduld.readers.c.bands import band_hints
 from geduld.readers.c.names import Names
 from geduld.readers.c.preprocess import Macro
 from geduld.readers.c.syntax import line_of, named, span_of, text_of, walk
@@ -71,12 +72,15 @@ class CHints:
                 yield from self._falls_through(node)
             if node.type == "compound_statement":
                 yield from self._behind_endless(node)
+                for told in band_hints(named(node), self):
+                    yield _warning(told.code, told.place, told.message, told.remedy)
             if node.type == "function_definition":
                 yield from self._never_set(node)
             if node.type == "call_expression":
                 yield from self._slipped(node)
 
-    def _sign(self, node: Node) -> str:
+    def sign(self, node: Node) -> str:
+        """The sign between the two sides of an expression, as it was written."""
         operator = node.child_by_field_name("operator")
         if operator is None:
             return ""
@@ -123,11 +127,11 @@ class CHints:
         waiting = [inner] if inner is not None else []
         while waiting:
             item = waiting.pop()
-            if item.type == "assignment_expression" and self._sign(item) == "=":
+            if item.type == "assignment_expression" and self.sign(item) == "=":
                 message = "One = gives the variable a value; it does not compare."
                 operator = item.child_by_field_name("operator") or item
                 yield _warning("assigned-in-condition", operator, message, "Write == to compare.", "==")
-            elif item.type == "binary_expression" and self._sign(item) in ("&&", "||"):
+            elif item.type == "binary_expression" and self.sign(item) in ("&&", "||"):
                 waiting += named(item)
 
     def _chained(self, node: Node) -> Iterator[Hint]:
@@ -135,20 +139,20 @@ class CHints:
         left = node.child_by_field_name("left")
         if left is None or left.type != "binary_expression":
             return
-        if self._sign(node) in _COMPARISONS[:4] and self._sign(left) in _COMPARISONS[:4]:
+        if self.sign(node) in _COMPARISONS[:4] and self.sign(left) in _COMPARISONS[:4]:
             message = "In C this compares the answer of the first comparison, 0 or 1, with the last number."
             yield _warning("chained-comparison", node, message, "Write: low < x && x < high")
 
     def _one_sign(self, node: Node) -> Iterator[Hint]:
         """`a & b` between conditions."""
-        sign = self._sign(node)
+        sign = self.sign(node)
         if sign not in ("&", "|"):
             return
         sides = [node.child_by_field_name("left"), node.child_by_field_name("right")]
         for side in sides:
             while side is not None and side.type == "parenthesized_expression" and named(side):
                 side = named(side)[0]
-            if side is not None and side.type == "binary_expression" and self._sign(side) in _COMPARISONS:
+            if side is not None and side.type == "binary_expression" and self.sign(side) in _COMPARISONS:
                 meant = sign * 2
                 message = f'"{sign}" works on the bits of two numbers; between conditions stands "{meant}".'
                 operator = node.child_by_field_name("operator") or node
@@ -157,7 +161,7 @@ class CHints:
 
     def _whole_division(self, node: Node) -> Iterator[Hint]:
         """`8 / 10` is 0."""
-        if self._sign(node) != "/":
+        if self.sign(node) != "/":
             return
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         if left is None or right is None or {left.type, right.type} != {"number_literal"}:
@@ -191,14 +195,14 @@ class CHints:
             return self._whole(named(node)[0], depth + 1)
         if node.type == "identifier":
             return self._steady_ints.get(text_of(node))
-        if node.type != "binary_expression" or self._sign(node) not in ("+", "-", "*"):
+        if node.type != "binary_expression" or self.sign(node) not in ("+", "-", "*"):
             return None
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         one = self._whole(left, depth + 1) if left is not None else None
         other = self._whole(right, depth + 1) if right is not None else None
         if one is None or other is None:
             return None
-        return {"+": one + other, "-": one - other, "*": one * other}[self._sign(node)]
+        return {"+": one + other, "-": one - other, "*": one * other}[self.sign(node)]
 
     @cached_property
     def _steady_ints(self) -> dict[str, int]:
@@ -311,7 +315,7 @@ class CHints:
                             declared[text_of(declarator)] = declarator
             elif item.type in ("assignment_expression", "update_expression"):
                 target = item.child_by_field_name("left") or item.child_by_field_name("argument")
-                if target is not None and target.type == "identifier" and self._sign(item) == "=":
+                if target is not None and target.type == "identifier" and self.sign(item) == "=":
                     given.add(text_of(target))
             elif item.type == "pointer_expression":
                 given |= {text_of(child) for child in named(item)}
@@ -341,15 +345,14 @@ class CHints:
 
     def thresholds(self) -> Iterator[Threshold]:
         """The numbers that readings are compared with, where they stand in the text as the tree has them."""
-        readings = self._only_readings()
         for node in walk(self.root):
-            if node.type != "binary_expression" or self._sign(node) not in _COMPARISONS:
+            if node.type != "binary_expression" or self.sign(node) not in _COMPARISONS:
                 continue
             left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
             for reading, number in ((left, right), (right, left)):
                 if reading is None or number is None:
                     continue
-                word = self._reading(reading, readings)
+                word = self.reading(reading)
                 value = _value(number)
                 place = self._written(number) if word is not None and value is not None else None
                 if word is None or value is None or place is None:
@@ -389,7 +392,6 @@ class CHints:
 
     def waiting_loops(self) -> Iterator[WaitingLoop]:
         """The loops whose end is asked of readings."""
-        readings = self._only_readings()
         for node in walk(self.root):
             body = node.child_by_field_name("body")
             if node.type not in LOOPS or is_counted(node) or body is None:
@@ -401,7 +403,7 @@ class CHints:
                 if item.type == "if_statement" and any(inner.type == "break_statement" for inner in walk(item))
             ]
             asked = [item for test in tests if test is not None for item in walk(test)]
-            words = [self._reading(item, readings) for item in asked]
+            words = [self.reading(item) for item in asked]
             parts = tuple(dict.fromkeys(part for word in words if word is not None for part in parts_read(word)))
             top = node.parent.parent if node.parent is not None else None
             first = top is not None and top.type == "function_definition" and node.type == "while_statement"
@@ -425,13 +427,21 @@ class CHints:
         word = self.names.word(text_of(callee)) if callee is not None else None
         return word is None or commands(word)
 
-    def _reading(self, node: Node, readings: dict[str, BoundWord | None]) -> BoundWord | None:
-        if node.type == "call_expression":
-            callee = node.child_by_field_name("function")
-            return self.names.word(text_of(callee)) if callee is not None else None
-        return readings.get(text_of(node)) if node.type == "identifier" else None
+    def reading(self, node: Node) -> BoundWord | None:
+        """The word that a value came from: called here, or the only one that a variable was ever given."""
+        return self._readings.get(text_of(node)) if node.type == "identifier" else self._called(node)
 
-    def _only_readings(self) -> dict[str, BoundWord | None]:
+    def value(self, node: Node) -> float | None:
+        """A number in the text, or that of a name that only ever has one."""
+        steady = self._steady_ints.get(text_of(node)) if node.type == "identifier" else None
+        return _value(node) if steady is None else float(steady)
+
+    def _called(self, node: Node) -> BoundWord | None:
+        callee = node.child_by_field_name("function") if node.type == "call_expression" else None
+        return self.names.word(text_of(callee)) if callee is not None else None
+
+    @cached_property
+    def _readings(self) -> dict[str, BoundWord | None]:
         """Variables that are only ever given what one word reads."""
         found: dict[str, BoundWord | None] = {}
         for node in walk(self.root):
@@ -444,7 +454,7 @@ class CHints:
                 target = node.child_by_field_name("argument")
             if target is None or target.type != "identifier":
                 continue
-            word = self._reading(value, {}) if value is not None else None
+            word = self._called(value) if value is not None else None
             name = text_of(target)
             found[name] = word if found.get(name, word) is word else None
         return found
