@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 from tree_sitter import Node
 
 from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
 from geduld.hints.intervals import TURNED, Interval, both, compared
+from geduld.readers.c.readings import Readings
 from geduld.readers.c.syntax import line_of, named, text_of, walk
 from geduld.script.commanded import commanded
-
-if TYPE_CHECKING:
-    from geduld.readers.c.hints import CHints
 
 _TONGUE = Tongue("Use else for the last one", "Write else if, so that one of them runs.")
 _SIGNS = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "==": "="}
@@ -21,13 +18,13 @@ _LEAVES = ("break_statement", "continue_statement", "return_statement", "goto_st
 _MOST_DEPTH = 40
 
 
-def band_hints(statements: list[Node], hints: CHints) -> Iterator[Told[Node]]:
+def band_hints(statements: list[Node], readings: Readings) -> Iterator[Told[Node]]:
     """What is wrong with the ifs of one block."""
     row: list[Arm[Node]] = []
     for statement in (*statements, None):
         if statement is not None and statement.type == "comment":
             continue
-        arms = _arms(statement, hints) if statement is not None and statement.type == "if_statement" else []
+        arms = _arms(statement, readings) if statement is not None and statement.type == "if_statement" else []
         if len(arms) > 1:
             yield from told_of_one_if(arms, _TONGUE, between=True)
         if len(arms) == 1 and (not row or row[0].values.part == arms[0].values.part):
@@ -38,18 +35,18 @@ def band_hints(statements: list[Node], hints: CHints) -> Iterator[Told[Node]]:
         row = arms if len(arms) == 1 else []
 
 
-def _arms(node: Node, hints: CHints) -> list[Arm[Node]]:
+def _arms(node: Node, readings: Readings) -> list[Arm[Node]]:
     """The arms of an if and its else ifs; none where there is an else, or where one of them is about something else."""
     found: list[Arm[Node]] = []
     arm: Node | None = node
     while arm is not None:
         test, body = arm.child_by_field_name("condition"), arm.child_by_field_name("consequence")
-        values = _interval(test, hints) if test is not None else None
+        values = _interval(test, readings) if test is not None else None
         if values is None or body is None or any(item.type in _LEAVES for item in walk(body)):
             return []
         if found and values.part != found[0].values.part:
             return []
-        found.append(Arm(arm, line_of(arm), values, _sets(body, hints)))
+        found.append(Arm(arm, line_of(arm), values, _sets(body, readings)))
         otherwise = arm.child_by_field_name("alternative")
         inner = named(otherwise) if otherwise is not None else []
         arm = inner[0] if len(inner) == 1 and inner[0].type == "if_statement" else None
@@ -58,38 +55,38 @@ def _arms(node: Node, hints: CHints) -> list[Arm[Node]]:
     return found
 
 
-def _interval(test: Node, hints: CHints, depth: int = 0) -> Interval | None:
+def _interval(test: Node, readings: Readings, depth: int = 0) -> Interval | None:
     """The values of a reading for which a condition holds; None where it is about anything else."""
     while test.type in ("condition_clause", "parenthesized_expression") and len(named(test)) == 1:
         test = named(test)[0]
     left, right = test.child_by_field_name("left"), test.child_by_field_name("right")
     if test.type != "binary_expression" or left is None or right is None or depth > _MOST_DEPTH:
         return None
-    sign = hints.sign(test)
+    sign = readings.sign(test)
     if sign == "&&":
-        one, other = _interval(left, hints, depth + 1), _interval(right, hints, depth + 1)
+        one, other = _interval(left, readings, depth + 1), _interval(right, readings, depth + 1)
         return both(one, other) if one is not None and other is not None and one.part == other.part else None
     if sign not in _SIGNS:
         return None
     for reading, number, turned in ((left, right, False), (right, left, True)):
-        word, value = hints.reading(reading), hints.value(number)
+        word, value = readings.reading(reading), readings.value(number)
         if word is not None and value is not None:
             sign = TURNED[_SIGNS[sign]] if turned else _SIGNS[sign]
             return compared(text_of(reading), sign, value, word.whole)
     return None
 
 
-def _sets(body: Node, hints: CHints) -> dict[str, object]:
+def _sets(body: Node, readings: Readings) -> dict[str, object]:
     """The outputs and the names that a body sets, each with what it is set to last; None for what is worked out."""
     found: dict[str, object] = {}
     for item in walk(body):
         if item.type == "call_expression":
             callee, arguments = item.child_by_field_name("function"), item.child_by_field_name("arguments")
-            word = hints.names.word(text_of(callee)) if callee is not None else None
+            word = readings.names.word(text_of(callee)) if callee is not None else None
             if word is not None and arguments is not None:
-                found |= commanded(word, [hints.value(given) for given in named(arguments)])
+                found |= commanded(word, [readings.value(given) for given in named(arguments)])
         elif item.type == "assignment_expression":
             target, value = item.child_by_field_name("left"), item.child_by_field_name("right")
             if target is not None and value is not None:
-                found[f"={text_of(target)}"] = hints.value(value)
+                found[f"={text_of(target)}"] = readings.value(value)
     return found

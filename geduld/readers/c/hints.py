@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
-from functools import cached_property
 from itertools import pairwise
 
 from tree_sitter import Node
@@ -16,14 +15,13 @@ from geduld.language.messages import Hint, Span, error
 from geduld.readers.c.bands import band_hints
 from geduld.readers.c.names import Names
 from geduld.readers.c.preprocess import Macro
+from geduld.readers.c.readings import NUMBER, Readings, number_in
 from geduld.readers.c.syntax import line_of, named, span_of, text_of, walk
 from geduld.readers.c.timing import LOOPS, Timing, is_counted
 from geduld.script.slips import slipped_unit
 from geduld.script.thresholds import commands, parts_read, threshold
-from geduld.wordbook.bound import BoundWord
 
 _COMPARISONS = ("<", ">", "<=", ">=", "==", "!=")
-_NUMBER = re.compile(r"-?(\d+\.?\d*|\.\d+)[fFlLuU]*")
 LONG_COUNT = 1_000
 
 
@@ -49,7 +47,7 @@ class CHints:
         self.names = names
         self.timing = timing
         self.lines = text.split("\n")
-        self.less = less
+        self.readings = Readings(root, names, less)
         self.macros = macros
 
     def all(self) -> Iterator[Hint]:
@@ -72,19 +70,12 @@ class CHints:
                 yield from self._falls_through(node)
             if node.type == "compound_statement":
                 yield from self._behind_endless(node)
-                for told in band_hints(named(node), self):
+                for told in band_hints(named(node), self.readings):
                     yield _warning(told.code, told.place, told.message, told.remedy)
             if node.type == "function_definition":
                 yield from self._never_set(node)
             if node.type == "call_expression":
                 yield from self._slipped(node)
-
-    def sign(self, node: Node) -> str:
-        """The sign between the two sides of an expression, as it was written."""
-        operator = node.child_by_field_name("operator")
-        if operator is None:
-            return ""
-        return "<" if operator.start_byte in self.less else text_of(operator)
 
     def _empty_body(self, node: Node) -> Iterator[Hint]:
         """`while (x > 3);` in front of what was meant to be its body."""
@@ -127,11 +118,11 @@ class CHints:
         waiting = [inner] if inner is not None else []
         while waiting:
             item = waiting.pop()
-            if item.type == "assignment_expression" and self.sign(item) == "=":
+            if item.type == "assignment_expression" and self.readings.sign(item) == "=":
                 message = "One = gives the variable a value; it does not compare."
                 operator = item.child_by_field_name("operator") or item
                 yield _warning("assigned-in-condition", operator, message, "Write == to compare.", "==")
-            elif item.type == "binary_expression" and self.sign(item) in ("&&", "||"):
+            elif item.type == "binary_expression" and self.readings.sign(item) in ("&&", "||"):
                 waiting += named(item)
 
     def _chained(self, node: Node) -> Iterator[Hint]:
@@ -139,20 +130,20 @@ class CHints:
         left = node.child_by_field_name("left")
         if left is None or left.type != "binary_expression":
             return
-        if self.sign(node) in _COMPARISONS[:4] and self.sign(left) in _COMPARISONS[:4]:
+        if self.readings.sign(node) in _COMPARISONS[:4] and self.readings.sign(left) in _COMPARISONS[:4]:
             message = "In C this compares the answer of the first comparison, 0 or 1, with the last number."
             yield _warning("chained-comparison", node, message, "Write: low < x && x < high")
 
     def _one_sign(self, node: Node) -> Iterator[Hint]:
         """`a & b` between conditions."""
-        sign = self.sign(node)
+        sign = self.readings.sign(node)
         if sign not in ("&", "|"):
             return
         sides = [node.child_by_field_name("left"), node.child_by_field_name("right")]
         for side in sides:
             while side is not None and side.type == "parenthesized_expression" and named(side):
                 side = named(side)[0]
-            if side is not None and side.type == "binary_expression" and self.sign(side) in _COMPARISONS:
+            if side is not None and side.type == "binary_expression" and self.readings.sign(side) in _COMPARISONS:
                 meant = sign * 2
                 message = f'"{sign}" works on the bits of two numbers; between conditions stands "{meant}".'
                 operator = node.child_by_field_name("operator") or node
@@ -161,7 +152,7 @@ class CHints:
 
     def _whole_division(self, node: Node) -> Iterator[Hint]:
         """`8 / 10` is 0."""
-        if self.sign(node) != "/":
+        if self.readings.sign(node) != "/":
             return
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         if left is None or right is None or {left.type, right.type} != {"number_literal"}:
@@ -194,38 +185,15 @@ class CHints:
         if node.type == "parenthesized_expression" and named(node):
             return self._whole(named(node)[0], depth + 1)
         if node.type == "identifier":
-            return self._steady_ints.get(text_of(node))
-        if node.type != "binary_expression" or self.sign(node) not in ("+", "-", "*"):
+            return self.readings.steady_ints.get(text_of(node))
+        if node.type != "binary_expression" or self.readings.sign(node) not in ("+", "-", "*"):
             return None
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         one = self._whole(left, depth + 1) if left is not None else None
         other = self._whole(right, depth + 1) if right is not None else None
         if one is None or other is None:
             return None
-        return {"+": one + other, "-": one - other, "*": one * other}[self.sign(node)]
-
-    @cached_property
-    def _steady_ints(self) -> dict[str, int]:
-        """The int variables that are given one number where they are declared, and never another."""
-        found: dict[str, int] = {}
-        changed: set[str] = set()
-        for node in walk(self.root):
-            if node.type == "declaration":
-                kind = node.child_by_field_name("type")
-                for item in node.children_by_field_name("declarator"):
-                    name, value = item.child_by_field_name("declarator"), item.child_by_field_name("value")
-                    plain = kind is not None and text_of(kind) == "int" and value is not None
-                    if name is not None and plain and value is not None and text_of(value).isdigit():
-                        changed |= {text_of(name)} & found.keys()
-                        found[text_of(name)] = int(text_of(value))
-                    elif name is not None:
-                        changed.add(text_of(name))
-            elif node.type in ("assignment_expression", "update_expression"):
-                target = node.child_by_field_name("left") or node.child_by_field_name("argument")
-                changed |= {text_of(target)} if target is not None else set()
-            elif node.type in ("pointer_expression", "parameter_declaration"):
-                changed |= {text_of(item) for item in walk(node) if item.type == "identifier"}
-        return {name: value for name, value in found.items() if name not in changed}
+        return {"+": one + other, "-": one - other, "*": one * other}[self.readings.sign(node)]
 
     def _falls_through(self, node: Node) -> Iterator[Hint]:
         """A case that goes on into the next, without a word that it is meant."""
@@ -315,7 +283,7 @@ class CHints:
                             declared[text_of(declarator)] = declarator
             elif item.type in ("assignment_expression", "update_expression"):
                 target = item.child_by_field_name("left") or item.child_by_field_name("argument")
-                if target is not None and target.type == "identifier" and self.sign(item) == "=":
+                if target is not None and target.type == "identifier" and self.readings.sign(item) == "=":
                     given.add(text_of(target))
             elif item.type == "pointer_expression":
                 given |= {text_of(child) for child in named(item)}
@@ -338,7 +306,7 @@ class CHints:
         if word is None or arguments is None:
             return
         for given, value in zip(word.given or (), named(arguments), strict=False):
-            number = _value(value)
+            number = number_in(value)
             slip = slipped_unit(given, number)
             if slip:
                 yield replace(_warning("unit-slipped", value, *slip), level="advice")
@@ -346,14 +314,14 @@ class CHints:
     def thresholds(self) -> Iterator[Threshold]:
         """The numbers that readings are compared with, where they stand in the text as the tree has them."""
         for node in walk(self.root):
-            if node.type != "binary_expression" or self.sign(node) not in _COMPARISONS:
+            if node.type != "binary_expression" or self.readings.sign(node) not in _COMPARISONS:
                 continue
             left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
             for reading, number in ((left, right), (right, left)):
                 if reading is None or number is None:
                     continue
-                word = self.reading(reading)
-                value = _value(number)
+                word = self.readings.reading(reading)
+                value = number_in(number)
                 place = self._written(number) if word is not None and value is not None else None
                 if word is None or value is None or place is None:
                     continue
@@ -388,7 +356,7 @@ class CHints:
         seen = 0
         while name in self.macros and self.macros[name].parameters is None and seen < len(self.macros):
             name, seen = self.macros[name].body, seen + 1
-        return name if _NUMBER.fullmatch(name) else ""
+        return name if NUMBER.fullmatch(name) else ""
 
     def waiting_loops(self) -> Iterator[WaitingLoop]:
         """The loops whose end is asked of readings."""
@@ -403,7 +371,7 @@ class CHints:
                 if item.type == "if_statement" and any(inner.type == "break_statement" for inner in walk(item))
             ]
             asked = [item for test in tests if test is not None for item in walk(test)]
-            words = [self.reading(item) for item in asked]
+            words = [self.readings.reading(item) for item in asked]
             parts = tuple(dict.fromkeys(part for word in words if word is not None for part in parts_read(word)))
             top = node.parent.parent if node.parent is not None else None
             first = top is not None and top.type == "function_definition" and node.type == "while_statement"
@@ -426,46 +394,6 @@ class CHints:
         callee = node.child_by_field_name("function")
         word = self.names.word(text_of(callee)) if callee is not None else None
         return word is None or commands(word)
-
-    def reading(self, node: Node) -> BoundWord | None:
-        """The word that a value came from: called here, or the only one that a variable was ever given."""
-        return self._readings.get(text_of(node)) if node.type == "identifier" else self._called(node)
-
-    def value(self, node: Node) -> float | None:
-        """A number in the text, or that of a name that only ever has one."""
-        steady = self._steady_ints.get(text_of(node)) if node.type == "identifier" else None
-        return _value(node) if steady is None else float(steady)
-
-    def _called(self, node: Node) -> BoundWord | None:
-        callee = node.child_by_field_name("function") if node.type == "call_expression" else None
-        return self.names.word(text_of(callee)) if callee is not None else None
-
-    @cached_property
-    def _readings(self) -> dict[str, BoundWord | None]:
-        """Variables that are only ever given what one word reads."""
-        found: dict[str, BoundWord | None] = {}
-        for node in walk(self.root):
-            target = value = None
-            if node.type == "init_declarator":
-                target, value = node.child_by_field_name("declarator"), node.child_by_field_name("value")
-            elif node.type == "assignment_expression":
-                target, value = node.child_by_field_name("left"), node.child_by_field_name("right")
-            elif node.type == "update_expression":
-                target = node.child_by_field_name("argument")
-            if target is None or target.type != "identifier":
-                continue
-            word = self._called(value) if value is not None else None
-            name = text_of(target)
-            found[name] = word if found.get(name, word) is word else None
-        return found
-
-
-def _value(node: Node) -> float | None:
-    """A number in the text."""
-    text = text_of(node)
-    if node.type != "number_literal" or not _NUMBER.fullmatch(text):
-        return None
-    return float(text.rstrip("fFlLuU"))
 
 
 def _ends(node: Node) -> bool:

@@ -6,25 +6,22 @@ import ast
 from collections.abc import Iterator, Sequence
 from functools import reduce
 from itertools import pairwise
-from typing import TYPE_CHECKING
 
 from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.python.names import Scope, inside
+from geduld.readers.python.readings import Readings
 from geduld.script.commanded import commanded
-
-if TYPE_CHECKING:
-    from geduld.readers.python.hints import PythonHints
 
 _TONGUE = Tongue("Use else for the last one", "Write elif, so that one of them runs.")
 _SIGNS: dict[type[ast.cmpop], str] = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "="}
 
 
-def band_hints(body: Sequence[ast.stmt], scope: Scope, hints: PythonHints) -> Iterator[Told[ast.If]]:
+def band_hints(body: Sequence[ast.stmt], scope: Scope, readings: Readings) -> Iterator[Told[ast.If]]:
     """What is wrong with the ifs of one block."""
     row: list[Arm[ast.If]] = []
     for statement in (*body, None):
-        arms = _arms(statement, scope, hints) if isinstance(statement, ast.If) else []
+        arms = _arms(statement, scope, readings) if isinstance(statement, ast.If) else []
         if len(arms) > 1:
             yield from told_of_one_if(arms, _TONGUE, between=True)
         if len(arms) == 1 and (not row or row[0].values.part == arms[0].values.part):
@@ -35,18 +32,18 @@ def band_hints(body: Sequence[ast.stmt], scope: Scope, hints: PythonHints) -> It
         row = arms if len(arms) == 1 else []
 
 
-def _arms(node: ast.If, scope: Scope, hints: PythonHints) -> list[Arm[ast.If]]:
+def _arms(node: ast.If, scope: Scope, readings: Readings) -> list[Arm[ast.If]]:
     """The arms of an if and its elifs; none where there is an else, or where one of them is about something else."""
     found: list[Arm[ast.If]] = []
     arm: ast.If | None = node
     while arm is not None:
-        values = _interval(arm.test, scope, hints)
+        values = _interval(arm.test, scope, readings)
         leaves = any(
             isinstance(i, ast.Break | ast.Continue | ast.Return | ast.Raise) for s in arm.body for i in inside(s)
         )
         if values is None or leaves or (found and values.part != found[0].values.part):
             return []
-        found.append(Arm(arm, arm.lineno, values, _sets(arm.body, scope, hints)))
+        found.append(Arm(arm, arm.lineno, values, _sets(arm.body, scope, readings)))
         rest = arm.orelse
         arm = rest[0] if len(rest) == 1 and isinstance(rest[0], ast.If) else None
         if rest and arm is None:
@@ -54,14 +51,14 @@ def _arms(node: ast.If, scope: Scope, hints: PythonHints) -> list[Arm[ast.If]]:
     return found
 
 
-def _interval(test: ast.expr, scope: Scope, hints: PythonHints) -> Interval | None:
+def _interval(test: ast.expr, scope: Scope, readings: Readings) -> Interval | None:
     """The values of a reading for which a condition holds; None where it is about anything else."""
     if isinstance(test, ast.BoolOp) and isinstance(test.op, ast.And):
-        return _all([_interval(item, scope, hints) for item in test.values])
+        return _all([_interval(item, scope, readings) for item in test.values])
     if not isinstance(test, ast.Compare):
         return None
     sides = pairwise([test.left, *test.comparators])
-    return _all([_compared(*pair, op, scope, hints) for pair, op in zip(sides, test.ops, strict=True)])
+    return _all([_compared(*pair, op, scope, readings) for pair, op in zip(sides, test.ops, strict=True)])
 
 
 def _all(found: list[Interval | None]) -> Interval | None:
@@ -70,24 +67,24 @@ def _all(found: list[Interval | None]) -> Interval | None:
     return reduce(both, known) if same else None
 
 
-def _compared(left: ast.expr, right: ast.expr, op: ast.cmpop, scope: Scope, hints: PythonHints) -> Interval | None:
+def _compared(left: ast.expr, right: ast.expr, op: ast.cmpop, scope: Scope, readings: Readings) -> Interval | None:
     sign = _SIGNS.get(type(op))
     for reading, number, turned in ((left, right, False), (right, left, True)):
-        word, literal = hints.reading(reading, scope), hints.literal(number, scope)
+        word, literal = readings.reading(reading, scope), readings.literal(number, scope)
         if sign and word is not None and literal is not None:
             sign = TURNED[sign] if turned else sign
             return compared(ast.unparse(reading), sign, float(literal.value), word.whole)  # type: ignore[arg-type]
     return None
 
 
-def _sets(body: list[ast.stmt], scope: Scope, hints: PythonHints) -> dict[str, object]:
+def _sets(body: list[ast.stmt], scope: Scope, readings: Readings) -> dict[str, object]:
     """The outputs and the names that a body sets, each with what it is set to last; None for what is worked out."""
     found: dict[str, object] = {}
     for item in (inner for statement in body for inner in inside(statement)):
         if isinstance(item, ast.Call):
-            word = hints.word(item.func, scope)
+            word = readings.word(item.func, scope)
             if word is not None:
-                given = [hints.literal(value, scope) for value in (*item.args, *(k.value for k in item.keywords))]
+                given = [readings.literal(value, scope) for value in (*item.args, *(k.value for k in item.keywords))]
                 found |= commanded(word, [None if v is None else float(v.value) for v in given])  # type: ignore[arg-type]
         elif isinstance(item, ast.Assign):
             fixed = item.value.value if isinstance(item.value, ast.Constant) else None

@@ -15,6 +15,7 @@ from geduld.readers.python.bands import band_hints
 from geduld.readers.python.imports import Own
 from geduld.readers.python.meanings import Names
 from geduld.readers.python.names import Scope, inside
+from geduld.readers.python.readings import Readings
 from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.unread import span_of
 from geduld.script.slips import slipped_unit
@@ -33,6 +34,7 @@ class PythonHints:
 
     def __init__(self, names: Names) -> None:
         self.names = names
+        self.readings = Readings(names)
         self.scope_of: dict[ast.AST, Scope] = {}
         self.annotations = _annotations(names.module)
         for node, scope in sorted(names.scopes.items(), key=lambda pair: pair[1].depth):
@@ -68,14 +70,9 @@ class PythonHints:
             if isinstance(node, ast.FunctionDef):
                 yield from self._without_global(node)
 
-    def word(self, node: ast.expr, scope: Scope) -> BoundWord | None:
-        """The word of the class that a node is."""
-        meaning = self.names.meaning(node, scope)
-        return meaning if isinstance(meaning, BoundWord) and meaning.given is not None else None
-
     def _is_function(self, node: ast.expr, scope: Scope) -> str:
         """The name of a word or function that a node is; empty for anything else."""
-        word = self.word(node, scope)
+        word = self.readings.word(node, scope)
         if word is not None:
             return word.name
         if isinstance(node, ast.Name) and isinstance(self.names.once.get(node.id), ast.FunctionDef):
@@ -129,7 +126,7 @@ class PythonHints:
                 yield _warning("is-for-equal", node, message, f"Write {sign}.")
 
     def _call(self, node: ast.Call, scope: Scope) -> Iterator[Hint]:
-        word = self.word(node.func, scope)
+        word = self.readings.word(node.func, scope)
         if word is not None:
             for given, value in zip(word.given or (), node.args, strict=False):
                 number = value.value if isinstance(value, ast.Constant) else None
@@ -210,7 +207,7 @@ class PythonHints:
 
     def _bands(self, body: list[ast.stmt], elif_: bool) -> Iterator[Hint]:
         scope = self.scope_of.get(body[0]) if body and not elif_ else None
-        for told in band_hints(body, scope, self) if scope is not None else ():
+        for told in band_hints(body, scope, self.readings) if scope is not None else ():
             yield _warning(told.code, told.place, told.message, told.remedy)
 
     def _without_global(self, node: ast.FunctionDef) -> Iterator[Hint]:
@@ -240,7 +237,7 @@ class PythonHints:
             items = [node.left, *node.comparators]
             for left, right in pairwise(items):
                 for reading, number in ((left, right), (right, left)):
-                    word, literal = self.reading(reading, scope), self.literal(number, scope)
+                    word, literal = self.readings.reading(reading, scope), self.readings.literal(number, scope)
                     if word is None or literal is None:
                         continue
                     found = threshold(word, float(literal.value), span_of(literal))  # type: ignore[arg-type]
@@ -260,35 +257,13 @@ class PythonHints:
                 if isinstance(item, ast.If) and any(isinstance(inner, ast.Break) for inner in ast.walk(item))
             ]
             asked = [item for test in tests for item in ast.walk(test) if isinstance(item, ast.expr)]
-            words = [self.reading(item, scope) for item in asked]
+            words = [self.readings.reading(item, scope) for item in asked]
             parts = tuple(dict.fromkeys(part for word in words if word is not None for part in parts_read(word)))
             if parts:
                 calls = [item for inner in node.body for item in ast.walk(inner) if isinstance(item, ast.Call)]
-                meant = [self.word(call.func, scope) for call in calls]
+                meant = [self.readings.word(call.func, scope) for call in calls]
                 quiet = all(word is not None and not commands(word) for word in meant)
                 yield WaitingLoop(node.lineno, node.end_lineno or node.lineno, parts, id(node) in top and quiet)
-
-    def reading(self, node: ast.expr, scope: Scope) -> BoundWord | None:
-        """The word that a value came from: called here, or the only one that a variable was ever given."""
-        if isinstance(node, ast.Call):
-            return self.word(node.func, scope)
-        if isinstance(node, ast.Name):
-            holder = scope.holder(node.id)
-            values = self.names.kinds.assigned.get((holder, node.id), []) if holder is not None else []
-            words = [self.word(v.func, s) if isinstance(v, ast.Call) else None for v, s in values]
-            return words[0] if words and all(word is words[0] for word in words) else None
-        return None
-
-    def literal(self, node: ast.expr, scope: Scope) -> ast.Constant | None:
-        """A number in the text: here, or where the only value of a name is given."""
-        if isinstance(node, ast.Constant) and type(node.value) in (int, float):
-            return node
-        if isinstance(node, ast.Name):
-            holder = scope.holder(node.id)
-            values = self.names.kinds.assigned.get((holder, node.id), []) if holder is not None else []
-            if len(values) == 1 and values[0][0] is not None and not isinstance(values[0][0], ast.Name):
-                return self.literal(values[0][0], values[0][1])
-        return None
 
 
 def _annotations(module: ast.Module) -> set[int]:

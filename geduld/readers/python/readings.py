@@ -1,0 +1,43 @@
+"""What the expressions of a Python program read: words of the class, values that came from them, and numbers."""
+
+from __future__ import annotations
+
+import ast
+
+from geduld.readers.python.meanings import Names
+from geduld.readers.python.names import Scope
+from geduld.wordbook.bound import BoundWord
+
+
+class Readings:
+    """What the expressions of one program read."""
+
+    def __init__(self, names: Names) -> None:
+        self.names = names
+
+    def word(self, node: ast.expr, scope: Scope) -> BoundWord | None:
+        """The word of the class that a node is."""
+        meaning = self.names.meaning(node, scope)
+        return meaning if isinstance(meaning, BoundWord) and meaning.given is not None else None
+
+    def reading(self, node: ast.expr, scope: Scope) -> BoundWord | None:
+        """The word that a value came from: called here, or the only one that a variable was ever given."""
+        if isinstance(node, ast.Call):
+            return self.word(node.func, scope)
+        if isinstance(node, ast.Name):
+            holder = scope.holder(node.id)
+            values = self.names.kinds.assigned.get((holder, node.id), []) if holder is not None else []
+            words = [self.word(v.func, s) if isinstance(v, ast.Call) else None for v, s in values]
+            return words[0] if words and all(word is words[0] for word in words) else None
+        return None
+
+    def literal(self, node: ast.expr, scope: Scope) -> ast.Constant | None:
+        """A number in the text: here, or where the only value of a name is given."""
+        if isinstance(node, ast.Constant) and type(node.value) in (int, float):
+            return node
+        if isinstance(node, ast.Name):
+            holder = scope.holder(node.id)
+            values = self.names.kinds.assigned.get((holder, node.id), []) if holder is not None else []
+            if len(values) == 1 and values[0][0] is not None and not isinstance(values[0][0], ast.Name):
+                return self.literal(values[0][0], values[0][1])
+        return None
