@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import islice
 
 from geduld.binding import terms
@@ -101,7 +101,7 @@ def every_pass(loop: terms.Repeat, rig: Rig, lines: Lines) -> Iterator[Hint]:
             continue
         for condition, body in step.arms:
             pressed = _pressed(condition)
-            if pressed and any(_changes_itself(inner) for inner in body) and not any(map(_waits, body)):
+            if pressed and any(_changes_itself(inner) for inner in body) and not takes_time(body):
                 message = (
                     f"As long as {pressed} is pressed this is done in every pass, about {_passes(rig)} times a second."
                 )
@@ -139,12 +139,19 @@ def _changes_itself(step: terms.Step) -> bool:
     )
 
 
-def _waits(step: terms.Step) -> bool:
+def takes_time(steps: Iterable[terms.Step]) -> bool:
+    """Whether time may pass in some steps, or the loop around them is left."""
     return any(
         isinstance(inner, terms.Wait | terms.Follow | terms.Ramp | terms.Leave | terms.Finish)
         or (isinstance(inner, terms.Command) and inner.ending is not None)
-        for inner, _ in terms.walk_steps((step,))
+        for inner, _ in terms.walk_steps(tuple(steps))
     )
+
+
+def told_of_every_pass(contact: str) -> tuple[str, str]:
+    """The message and the remedy, in a language in which what was has to be remembered by hand."""
+    message = f"As long as {contact} is true this is done in every pass of the loop: once pressed, many times done."
+    return message, "Remember what it was in the pass before, and do this only if it was not; or wait for its release."
 
 
 def overflow(step: terms.Step, condition: terms.Term, rig: Rig, lines: Lines) -> Iterator[Hint]:

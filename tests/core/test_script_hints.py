@@ -51,6 +51,10 @@ PYTHON = [
      "d = gap()\nif d < 50:\n    glow(0)\nelif d > 40:\n    glow(dose() / 1023)"),
     ("thresholds-swapped", 3, "if dose() > 400:\n    wheels(20, 20)\nif dose() < 600:\n    halt()",
      "if dose() > 600:\n    wheels(20, 20)\nif dose() < 400:\n    halt()"),
+    ("every-pass", 3, "n = 0\nwhile n < 9:\n    if touched():\n        n += 1",
+     "n = 0\nwas = False\nwhile n < 9:\n    if touched() and not was:\n        n += 1\n    was = touched()"),
+    ("every-pass", 5, "on = False\nwhile True:\n    if gap() < 9:\n        on = True\n    elif touched() and gap() > 20:\n        on = not on\n    glow(on)",
+     "on = False\nwhile True:\n    if gap() < 9:\n        on = True\n    elif touched() and gap() > 20:\n        on = not on\n        while touched():\n            rest(10)\n    glow(on)"),
 ]  # fmt: skip
 C = [
     ("assigned-in-condition", 1, "int x = 0; if (x = 3) halt();", "int x = 0; if (x == 3) halt();"),
@@ -85,6 +89,10 @@ C = [
      "double d = gap(); if (d < 50) return 0;\nif (d > 40) spray(dose() / 4);"),
     ("thresholds-swapped", 2, "if (dose() > 400) wheels(20, 20);\nif (dose() < 600) halt();",
      "if (dose() > 600) wheels(20, 20);\nif (dose() < 400) halt();"),
+    ("every-pass", 2, "int n = 0; while (n < 9) {\nif (touched()) n++; }",
+     "int n = 0; bool was = false; while (n < 9) { if (touched() && !was) n++; was = touched(); }"),
+    ("every-pass", 2, "bool on = false; for (;;) { if (gap() < 9) on = true;\nelse if (gap() > 20 && touched()) { on = !on; } glow(on); }",
+     "bool on = false; for (;;) { if (gap() < 9) on = true; else if (gap() > 20 && touched()) { on = !on; rest(300); } }"),
     ("no-brackets", 1, "if (touched) halt();", None),
     ("syntax", 1, "int x = 3\nhalt();", None),
     ("unknown-word", 1, "jump_up();", None),

@@ -9,12 +9,11 @@ from tree_sitter import Node
 from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.c.readings import Readings
-from geduld.readers.c.syntax import line_of, named, text_of, walk
+from geduld.readers.c.syntax import LEAVES, line_of, named, text_of, walk
 from geduld.script.commanded import commanded
 
 _TONGUE = Tongue("Use else for the last one", "Write else if, so that one of them runs.")
 _SIGNS = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "==": "="}
-_LEAVES = ("break_statement", "continue_statement", "return_statement", "goto_statement")
 _MOST_DEPTH = 40
 
 
@@ -42,7 +41,7 @@ def _arms(node: Node, readings: Readings) -> list[Arm[Node]]:
     while arm is not None:
         test, body = arm.child_by_field_name("condition"), arm.child_by_field_name("consequence")
         values = _interval(test, readings) if test is not None else None
-        if values is None or body is None or any(item.type in _LEAVES for item in walk(body)):
+        if values is None or body is None or any(item.type in LEAVES for item in walk(body)):
             return []
         if found and values.part != found[0].values.part:
             return []

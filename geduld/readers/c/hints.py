@@ -10,13 +10,15 @@ from itertools import pairwise
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
+from geduld.hints.counters import told_of_every_pass
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Span, error
 from geduld.readers.c.bands import band_hints
 from geduld.readers.c.names import Names
+from geduld.readers.c.passes import every_pass
 from geduld.readers.c.preprocess import Macro
 from geduld.readers.c.readings import NUMBER, Readings, number_in
-from geduld.readers.c.syntax import line_of, named, span_of, text_of, walk
+from geduld.readers.c.syntax import LEAVES, line_of, named, span_of, text_of, walk
 from geduld.readers.c.timing import LOOPS, Timing, is_counted
 from geduld.script.slips import slipped_unit
 from geduld.script.thresholds import commands, parts_read, threshold
@@ -59,6 +61,9 @@ class CHints:
                 yield from self._assigned(node)
             if node.type == "while_statement":
                 yield from self._never_changes(node)
+            if node.type in LOOPS:
+                for arm, contact in every_pass(node, self.readings):
+                    yield _warning("every-pass", arm, *told_of_every_pass(contact))
             if node.type == "for_statement":
                 yield from self._burning(node)
             if node.type == "binary_expression":
@@ -405,7 +410,7 @@ def _ends(node: Node) -> bool:
         yes, no = node.child_by_field_name("consequence"), node.child_by_field_name("alternative")
         inner = named(no) if no is not None else []
         return bool(inner) and yes is not None and _ends(yes) and _ends(inner[-1])
-    return node.type in ("break_statement", "return_statement", "continue_statement", "goto_statement")
+    return node.type in LEAVES
 
 
 def _leaves(loop: Node) -> bool:

@@ -18,6 +18,8 @@ _INNER = rb"(?:[^()\n]|\((?:[^()\n]|\([^()\n]*\))*\))*"
 _CALL = rb"[ \t]*[A-Za-z_][\w.]*[ \t]*(?:\(" + _INNER + rb"\))?[ \t]*"
 _IN_BRACKETS = re.compile(rb"(?<=[!~-])([ \t]*)\((" + _CALL + rb")\)(?=[ \t]*&)")
 NOT_READ = "not-read"
+# Statements behind which the next one is not reached.
+LEAVES = ("break_statement", "continue_statement", "return_statement", "goto_statement")
 
 
 @lru_cache(maxsize=1)

@@ -9,12 +9,14 @@ from dataclasses import replace
 from itertools import pairwise
 
 from geduld.binding.terms import Threshold
+from geduld.hints.counters import told_of_every_pass
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, error
 from geduld.readers.python.bands import band_hints
 from geduld.readers.python.imports import Own
 from geduld.readers.python.meanings import Names
 from geduld.readers.python.names import Scope, inside
+from geduld.readers.python.passes import every_pass
 from geduld.readers.python.readings import Readings
 from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.unread import span_of
@@ -60,6 +62,8 @@ class PythonHints:
                 yield from self._burning(node, scope)
             elif isinstance(node, ast.While):
                 yield from self._never_changes(node, scope)
+                for arm, contact in every_pass(node, scope, self.readings):
+                    yield _warning("every-pass", arm, *told_of_every_pass(contact))
             elif isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load):
                 yield from self._unknown(node, scope)
         for node in ast.walk(self.names.module):
