@@ -6,7 +6,7 @@ The same for every language: each makes arms of its own ifs, and says where they
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Generic, TypeVar
 
@@ -51,18 +51,24 @@ class Tongue:
     unit: Callable[[str], str] = lambda part: ""
 
 
-def told_of_one_if(arms: Sequence[Arm[Place]], tongue: Tongue, between: bool) -> Iterator[Told[Place]]:
-    """What is wrong with the arms of one if that has no else; `between`: two arms may mean to leave what lies between
-    them as it was.
+def told_of_block(arms: Iterable[Sequence[Arm[Place]]], tongue: Tongue, between: bool) -> Iterator[Told[Place]]:
+    """What is wrong with the ifs of a block.
+
+    `arms` are those of each statement: of an if without an else, all of whose arms ask for one reading; none of any
+    other. `between`: the two arms of one if may mean to leave what lies between them as it was.
     """
-    yield from _left_out(arms, "no arm of this if runs", tongue, between)
-    yield from _swapped(arms, tongue)
-
-
-def told_of_ifs(arms: Sequence[Arm[Place]], tongue: Tongue) -> Iterator[Told[Place]]:
-    """What is wrong with ifs of one arm each, one behind the other, that ask for the same reading."""
-    yield from _left_out(arms, "none of these ifs runs", tongue, True)
-    yield from (list(_swapped(arms, tongue)) or list(_shared(arms, tongue)))
+    row: list[Arm[Place]] = []
+    for each in (*arms, ()):
+        if len(each) > 1:
+            yield from _left_out(each, "no arm of this if runs", tongue, between)
+            yield from _swapped(each, tongue)
+        if len(each) == 1 and (not row or row[0].values.part == each[0].values.part):
+            row += each
+            continue
+        if len(row) > 1:
+            yield from _left_out(row, "none of these ifs runs", tongue, True)
+            yield from (list(_swapped(row, tongue)) or list(_shared(row, tongue)))
+        row = list(each) if len(each) == 1 else []
 
 
 def _covers_both_sides(arms: Sequence[Arm[Place]]) -> bool:

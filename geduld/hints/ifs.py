@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from geduld.binding import terms
-from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
+from geduld.hints.bands import Arm, Tongue, told_of_block
 from geduld.hints.intervals import interval
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
@@ -19,34 +19,19 @@ def if_hints(block: tuple[terms.Step, ...], rig: Rig, lines: Lines) -> Iterator[
         "Write else if, so that one of them runs; or by with bands.",
         lambda part: rig.channels[part].dimension.unit,
     )
-    told: list[Told[int]] = []
-    for step in block:
-        if isinstance(step, terms.Branches) and len(step.arms) > 1:
-            arms = _arms(step)
-            if len(arms) == len(step.arms):
-                told += told_of_one_if(arms, tongue, between=False)
-    for arms in _one_behind_the_other(block):
-        told += told_of_ifs(arms, tongue)
+    told = told_of_block(map(_arms, block), tongue, between=False)
     return (lines.warning(item.code, item.place, item.message, item.remedy) for item in told)
 
 
-def _arms(step: terms.Branches) -> list[Arm[int]]:
-    found = [(condition, body, interval(condition)) for condition, body in step.arms]
-    return [Arm(step.line, step.line, values, _set(body)) for _, body, values in found if values is not None]
-
-
-def _one_behind_the_other(block: tuple[terms.Step, ...]) -> Iterator[list[Arm[int]]]:
-    """Ifs with one arm each, one behind the other, that ask for the same reading."""
-    row: list[Arm[int]] = []
-    for step in (*block, None):
-        single = isinstance(step, terms.Branches) and len(step.arms) == 1
-        arms = _arms(step) if single and isinstance(step, terms.Branches) else []
-        if arms and (not row or row[0].values.part == arms[0].values.part):
-            row += arms
-            continue
-        if len(row) > 1:
-            yield row
-        row = arms
+def _arms(step: terms.Step) -> list[Arm[int]]:
+    """The arms of an if; none where one of them is about something else, or is an else."""
+    found = []
+    for condition, body in step.arms if isinstance(step, terms.Branches) else ():
+        values = interval(condition)
+        if values is None:
+            return []
+        found.append(Arm(step.line, step.line, values, _set(body)))
+    return found
 
 
 def _set(body: tuple[terms.Step, ...]) -> dict[str, object]:

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from geduld.binding.library import library_of
 from geduld.hints.about import hints_in_a_world
-from geduld.hints.bands import Arm, Tongue, told_of_one_if
+from geduld.hints.bands import Arm, Tongue, told_of_block
 from geduld.hints.intervals import both, compared
 from geduld.hints.world import noise_of
 from geduld.readers.notation import NotationProgram
@@ -262,7 +262,7 @@ class Pairs(unittest.TestCase):
         ]
         told = [
             item
-            for item in told_of_one_if(arms, Tongue("Use else", "Use else if."), False)
+            for item in told_of_block([arms], Tongue("Use else", "Use else if."), False)
             if item.code == "edge-left-out"
         ]
         self.assertEqual(bool(told), bool(missing), (bands, missing))

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from tree_sitter import Node
 
-from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
+from geduld.hints.bands import Arm, Told, Tongue, told_of_block
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.c.readings import Readings
 from geduld.readers.c.syntax import LEAVES, line_of, named, text_of, walk
@@ -19,25 +19,14 @@ _MOST_DEPTH = 40
 
 def band_hints(statements: list[Node], readings: Readings) -> Iterator[Told[Node]]:
     """What is wrong with the ifs of one block."""
-    row: list[Arm[Node]] = []
-    for statement in (*statements, None):
-        if statement is not None and statement.type == "comment":
-            continue
-        arms = _arms(statement, readings) if statement is not None and statement.type == "if_statement" else []
-        if len(arms) > 1:
-            yield from told_of_one_if(arms, _TONGUE, between=True)
-        if len(arms) == 1 and (not row or row[0].values.part == arms[0].values.part):
-            row += arms
-            continue
-        if len(row) > 1:
-            yield from told_of_ifs(row, _TONGUE)
-        row = arms if len(arms) == 1 else []
+    code = [item for item in statements if item.type != "comment"]
+    return told_of_block((_arms(item, readings) for item in code), _TONGUE, between=True)
 
 
 def _arms(node: Node, readings: Readings) -> list[Arm[Node]]:
     """The arms of an if and its else ifs; none where there is an else, or where one of them is about something else."""
     found: list[Arm[Node]] = []
-    arm: Node | None = node
+    arm: Node | None = node if node.type == "if_statement" else None
     while arm is not None:
         test, body = arm.child_by_field_name("condition"), arm.child_by_field_name("consequence")
         values = _interval(test, readings) if test is not None else None

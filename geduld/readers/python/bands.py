@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from functools import reduce
 from itertools import pairwise
 
-from geduld.hints.bands import Arm, Told, Tongue, told_of_ifs, told_of_one_if
+from geduld.hints.bands import Arm, Told, Tongue, told_of_block
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.readings import Readings
@@ -19,23 +19,13 @@ _SIGNS: dict[type[ast.cmpop], str] = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", a
 
 def band_hints(body: Sequence[ast.stmt], scope: Scope, readings: Readings) -> Iterator[Told[ast.If]]:
     """What is wrong with the ifs of one block."""
-    row: list[Arm[ast.If]] = []
-    for statement in (*body, None):
-        arms = _arms(statement, scope, readings) if isinstance(statement, ast.If) else []
-        if len(arms) > 1:
-            yield from told_of_one_if(arms, _TONGUE, between=True)
-        if len(arms) == 1 and (not row or row[0].values.part == arms[0].values.part):
-            row += arms
-            continue
-        if len(row) > 1:
-            yield from told_of_ifs(row, _TONGUE)
-        row = arms if len(arms) == 1 else []
+    return told_of_block((_arms(item, scope, readings) for item in body), _TONGUE, between=True)
 
 
-def _arms(node: ast.If, scope: Scope, readings: Readings) -> list[Arm[ast.If]]:
+def _arms(node: ast.stmt, scope: Scope, readings: Readings) -> list[Arm[ast.If]]:
     """The arms of an if and its elifs; none where there is an else, or where one of them is about something else."""
     found: list[Arm[ast.If]] = []
-    arm: ast.If | None = node
+    arm = node if isinstance(node, ast.If) else None
     while arm is not None:
         values = _interval(arm.test, scope, readings)
         leaves = any(
