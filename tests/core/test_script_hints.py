@@ -55,6 +55,8 @@ PYTHON = [
      "n = 0\nwas = False\nwhile n < 9:\n    if touched() and not was:\n        n += 1\n    was = touched()"),
     ("every-pass", 5, "on = False\nwhile True:\n    if gap() < 9:\n        on = True\n    elif touched() and gap() > 20:\n        on = not on\n    glow(on)",
      "on = False\nwhile True:\n    if gap() < 9:\n        on = True\n    elif touched() and gap() > 20:\n        on = not on\n        while touched():\n            rest(10)\n    glow(on)"),
+    ("set-twice", 2, "wheels(20, 20)\nwheels(-20, 20)\nrest(100)", "wheels(20, 20)\nrest(100)\nwheels(-20, 20)"),
+    ("set-twice", 2, "wheels(20, 20)\nhalt()", "wheels(20, 20)\nwheels(20, 20)\ngap()\nhalt()\nwheels(9, 9)"),
 ]  # fmt: skip
 C = [
     ("assigned-in-condition", 1, "int x = 0; if (x = 3) halt();", "int x = 0; if (x == 3) halt();"),
@@ -93,6 +95,7 @@ C = [
      "int n = 0; bool was = false; while (n < 9) { if (touched() && !was) n++; was = touched(); }"),
     ("every-pass", 2, "bool on = false; for (;;) { if (gap() < 9) on = true;\nelse if (gap() > 20 && touched()) { on = !on; } glow(on); }",
      "bool on = false; for (;;) { if (gap() < 9) on = true; else if (gap() > 20 && touched()) { on = !on; rest(300); } }"),
+    ("set-twice", 2, "wheels(20, 20); // ahead\nwheels(-20, 20); rest(9);", "wheels(20, 20); if (touched()) halt(); wheels(-20, 20);"),
     ("no-brackets", 1, "if (touched) halt();", None),
     ("syntax", 1, "int x = 3\nhalt();", None),
     ("unknown-word", 1, "jump_up();", None),

@@ -10,7 +10,6 @@ from geduld.hints.bands import Arm, Told, Tongue, told_of_block
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.c.readings import Readings
 from geduld.readers.c.syntax import LEAVES, line_of, named, text_of, walk
-from geduld.script.commanded import commanded
 
 _TONGUE = Tongue("Use else for the last one", "Write else if, so that one of them runs.")
 _SIGNS = {"<": "<", "<=": "<=", ">": ">", ">=": ">=", "==": "="}
@@ -68,12 +67,9 @@ def _sets(body: Node, readings: Readings) -> dict[str, object]:
     """The outputs and the names that a body sets, each with what it is set to last; None for what is worked out."""
     found: dict[str, object] = {}
     for item in walk(body):
-        if item.type == "call_expression":
-            callee, arguments = item.child_by_field_name("function"), item.child_by_field_name("arguments")
-            word = readings.names.word(text_of(callee)) if callee is not None else None
-            if word is not None and arguments is not None:
-                found |= commanded(word, [readings.value(given) for given in named(arguments)])
-        elif item.type == "assignment_expression":
+        call = readings.called(item)
+        found |= call.sets if call is not None else {}
+        if item.type == "assignment_expression":
             target, value = item.child_by_field_name("left"), item.child_by_field_name("right")
             if target is not None and value is not None:
                 found[f"={text_of(target)}"] = readings.value(value)

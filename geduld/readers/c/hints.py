@@ -10,6 +10,8 @@ from itertools import pairwise
 from tree_sitter import Node
 
 from geduld.binding.terms import Threshold
+from geduld.hints.bands import Told
+from geduld.hints.commanded import set_twice
 from geduld.hints.counters import told_of_every_pass
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Span, error
@@ -75,7 +77,7 @@ class CHints:
                 yield from self._falls_through(node)
             if node.type == "compound_statement":
                 yield from self._behind_endless(node)
-                for told in band_hints(named(node), self.readings):
+                for told in (*band_hints(named(node), self.readings), *self._set_twice(node)):
                     yield _warning(told.code, told.place, told.message, told.remedy)
             if node.type == "function_definition":
                 yield from self._never_set(node)
@@ -228,6 +230,11 @@ class CHints:
             if endless and not _leaves(statement):
                 message = "The loop above never ends, so this is never reached."
                 yield _warning("behind-endless", behind, message, "Leave the loop with break, or move this.")
+
+    def _set_twice(self, block: Node) -> Iterator[Told[Node]]:
+        statements = [item for item in named(block) if item.type != "comment"]
+        only = [named(item)[0] if item.type == "expression_statement" and named(item) else None for item in statements]
+        return set_twice(self.readings.called(item) if item is not None else None for item in only)
 
     def _never_changes(self, node: Node) -> Iterator[Hint]:
         """A loop whose condition looks at variables that nothing in it changes."""

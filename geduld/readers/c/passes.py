@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from tree_sitter import Node
 
-from geduld.hints.counters import takes_time
+from geduld.hints.commanded import lasts
 from geduld.readers.c.readings import Readings
 from geduld.readers.c.syntax import LEAVES, named, text_of, walk
 from geduld.readers.c.timing import LOOPS
@@ -77,5 +77,5 @@ def _waits(item: Node, readings: Readings) -> bool:
     if item.type == "call_expression":
         callee = item.child_by_field_name("function")
         word = readings.names.word(text_of(callee)) if callee is not None else None
-        return word is None or takes_time(step for kind in word.variants.values() for step in kind.steps)
+        return word is None or lasts(word)
     return item.type in LEAVES

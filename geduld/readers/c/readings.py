@@ -7,8 +7,9 @@ from functools import cached_property
 
 from tree_sitter import Node
 
+from geduld.hints.commanded import Call, commanded
 from geduld.readers.c.names import Names
-from geduld.readers.c.syntax import text_of, walk
+from geduld.readers.c.syntax import line_of, named, text_of, walk
 from geduld.wordbook.bound import BoundWord
 
 NUMBER = re.compile(r"-?(\d+\.?\d*|\.\d+)[fFlLuU]*")
@@ -37,6 +38,15 @@ class Readings:
         """A number in the text, or that of a name that only ever has one."""
         steady = self.steady_ints.get(text_of(node)) if node.type == "identifier" else None
         return number_in(node) if steady is None else float(steady)
+
+    def called(self, node: Node) -> Call[Node] | None:
+        """A call of a word of the class, with what it sets; None for anything else."""
+        callee, arguments = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        word = self._called(node)
+        if word is None or callee is None or arguments is None:
+            return None
+        given = [(text_of(value), self.value(value)) for value in named(arguments)]
+        return Call(node, line_of(node), word, commanded(word, text_of(callee), given))
 
     def _called(self, node: Node) -> BoundWord | None:
         callee = node.child_by_field_name("function") if node.type == "call_expression" else None

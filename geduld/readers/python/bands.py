@@ -11,7 +11,6 @@ from geduld.hints.bands import Arm, Told, Tongue, told_of_block
 from geduld.hints.intervals import TURNED, Interval, both, compared
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.readings import Readings
-from geduld.script.commanded import commanded
 
 _TONGUE = Tongue("Use else for the last one", "Write elif, so that one of them runs.")
 _SIGNS: dict[type[ast.cmpop], str] = {ast.Lt: "<", ast.LtE: "<=", ast.Gt: ">", ast.GtE: ">=", ast.Eq: "="}
@@ -71,12 +70,9 @@ def _sets(body: list[ast.stmt], scope: Scope, readings: Readings) -> dict[str, o
     """The outputs and the names that a body sets, each with what it is set to last; None for what is worked out."""
     found: dict[str, object] = {}
     for item in (inner for statement in body for inner in inside(statement)):
-        if isinstance(item, ast.Call):
-            word = readings.word(item.func, scope)
-            if word is not None:
-                given = [readings.literal(value, scope) for value in (*item.args, *(k.value for k in item.keywords))]
-                found |= commanded(word, [None if v is None else float(v.value) for v in given])  # type: ignore[arg-type]
-        elif isinstance(item, ast.Assign):
+        call = readings.called(item, scope)
+        found |= call.sets if call is not None else {}
+        if isinstance(item, ast.Assign):
             fixed = item.value.value if isinstance(item.value, ast.Constant) else None
             found |= {f"={ast.unparse(target)}": fixed for target in item.targets}
     return found

@@ -9,6 +9,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from geduld.binding.terms import Threshold
+from geduld.hints.commanded import set_twice
 from geduld.hints.counters import told_of_every_pass
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, error
@@ -70,6 +71,7 @@ class PythonHints:
             for body in (getattr(node, "body", None), getattr(node, "orelse", None), getattr(node, "finalbody", None)):
                 if isinstance(body, list):
                     yield from self._behind_endless(body)
+                    yield from self._set_twice(body)
                     yield from self._bands(body, isinstance(node, ast.If) and body is node.orelse and len(body) == 1)
             if isinstance(node, ast.FunctionDef):
                 yield from self._without_global(node)
@@ -213,6 +215,13 @@ class PythonHints:
         scope = self.scope_of.get(body[0]) if body and not elif_ else None
         for told in band_hints(body, scope, self.readings) if scope is not None else ():
             yield _warning(told.code, told.place, told.message, told.remedy)
+
+    def _set_twice(self, body: list[ast.stmt]) -> Iterator[Hint]:
+        scope = self.scope_of.get(body[0]) if body else None
+        if scope is not None:
+            calls = [self.readings.called(item.value, scope) if isinstance(item, ast.Expr) else None for item in body]
+            for told in set_twice(calls):
+                yield _warning(told.code, told.place, told.message, told.remedy)
 
     def _without_global(self, node: ast.FunctionDef) -> Iterator[Hint]:
         """A name of the module that a function gives a value of its own, without saying global."""

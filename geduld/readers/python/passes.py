@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 from collections.abc import Iterator
 
-from geduld.hints.counters import takes_time
+from geduld.hints.commanded import lasts
 from geduld.readers.python.names import Scope, inside
 from geduld.readers.python.readings import Readings
 from geduld.wordbook.bound import TRUTH
@@ -54,5 +54,5 @@ def _waits(item: ast.AST, scope: Scope, readings: Readings) -> bool:
     """Whether time may pass in it, or the loop is left: by a word that waits, or by what is no word of the class."""
     if isinstance(item, ast.Call):
         word = readings.word(item.func, scope)
-        return word is None or takes_time(step for kind in word.variants.values() for step in kind.steps)
+        return word is None or lasts(word)
     return isinstance(item, ast.Break | ast.Continue | ast.Return | ast.Raise)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ast
 
+from geduld.hints.commanded import Call, commanded
 from geduld.readers.python.meanings import Names
 from geduld.readers.python.names import Scope
 from geduld.wordbook.bound import BoundWord
@@ -41,3 +42,14 @@ class Readings:
             if len(values) == 1 and values[0][0] is not None and not isinstance(values[0][0], ast.Name):
                 return self.literal(values[0][0], values[0][1])
         return None
+
+    def called(self, node: ast.AST, scope: Scope) -> Call[ast.AST] | None:
+        """A call of a word of the class, with what it sets; None for anything else."""
+        word = self.word(node.func, scope) if isinstance(node, ast.Call) else None
+        if word is None or not isinstance(node, ast.Call):
+            return None
+        given = [*node.args, *(keyword.value for keyword in node.keywords)]
+        literals = [self.literal(value, scope) for value in given]
+        numbers = [None if item is None else float(item.value) for item in literals]  # type: ignore[arg-type]
+        told = list(zip(map(ast.unparse, given), numbers, strict=True))
+        return Call(node, node.lineno, word, commanded(word, ast.unparse(node.func), told))
