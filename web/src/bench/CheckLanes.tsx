@@ -37,7 +37,7 @@ export function CheckLanes({ checks, chosen, onChoose }: Props) {
             <span className="sr-only">{check.verdict}</span>
           </button>
           <div className="relative flex-1 overflow-hidden" style={{ marginRight: RIGHT }} data-windows={check.title}>
-            <Windows check={check} from={from} to={to} className="top-[3px] h-[16px]" />
+            <Windows check={check} from={from} to={to} className="top-[3px] h-[16px]" numbered />
             <Due check={check} from={from} to={to} className="top-[19px] h-[5px]" />
             {check.at !== null && check.at >= from && check.at <= to && check.verdict !== "pass" && (
               <button

@@ -8,8 +8,17 @@ const FILL: Record<Window["verdict"], string> = {
   "left open": "hatched border-soft",
 };
 
+interface Props {
+  check: Verdict;
+  from: number;
+  to: number;
+  className: string;
+  /** Whether there is room for the numbers of phases. */
+  numbered?: boolean;
+}
+
 /** The stretches in which a check was tested, in a box that shows the time between two instants. */
-export function Windows({ check, from, to, className }: { check: Verdict; from: number; to: number; className: string }) {
+export function Windows({ check, from, to, className, numbered = false }: Props) {
   const place = (at: number) => ((at - from) / (to - from)) * 100;
   return check.windows
     .filter((window) => window.to >= from && window.from <= to)
@@ -21,7 +30,7 @@ export function Windows({ check, from, to, className }: { check: Verdict; from: 
         title={said(window)}
         data-window={window.verdict}
       >
-        {window.label.split(":")[0]}
+        {numbered && window.label.split(":")[0]}
       </div>
     ));
 }
