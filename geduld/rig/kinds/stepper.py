@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
-from geduld.language.quantities import ANGLE, RATIO
+from dataclasses import replace
+
+from geduld.language.quantities import ANGLE
+from geduld.rig.kinds import motor
 from geduld.rig.kinds.kind import Kind
 
 # A stepper of the drive turns for as long as it is commanded, as a motor does, and counts its own steps.
-WHEEL = Kind(
-    "stepper",
-    "output",
-    (RATIO,),
-    "%",
-    -100.0,
-    100.0,
-    stops=True,
-    reversible=True,
-    counted=True,
-    spins=True,
-    physics=("slew", "step", "note"),
-)
+WHEEL = replace(motor.KIND, word="stepper", physics=("slew", "step", "note"))
 
 KIND = Kind(
     "stepper",

@@ -27,32 +27,54 @@ export function PartnerChoice({ rig, world, onWorld }: { rig: Rig; world: World;
       {world.partner !== null && (
         <div className="flex items-center gap-2">
           <span className="w-20 shrink-0">Messages</span>
-          <label className="flex items-center gap-1">
-            <input
-              type="number"
-              min={1}
-              max={10_000}
-              className={`${FIELD} num w-16`}
-              aria-label="A message takes, in ms"
-              value={Math.round(world.delay * 1e3)}
-              onChange={(event) => onWorld({ ...world, delay: Math.min(Math.max(Number(event.target.value), 1), 10_000) / 1e3 })}
-            />
-            ms,
-          </label>
-          <label className="flex items-center gap-1">
-            <input
-              type="number"
-              min={0}
-              max={100}
-              className={`${FIELD} num w-14`}
-              aria-label="Messages lost, in %"
-              value={world.lost}
-              onChange={(event) => onWorld({ ...world, lost: Math.min(Math.max(Number(event.target.value), 0), 100) })}
-            />
-            % lost
-          </label>
+          <Amount
+            name="A message takes, in ms"
+            width="w-16"
+            least={1}
+            most={10_000}
+            value={Math.round(world.delay * 1e3)}
+            unit="ms,"
+            onValue={(value) => onWorld({ ...world, delay: value / 1e3 })}
+          />
+          <Amount
+            name="Messages lost, in %"
+            width="w-14"
+            least={0}
+            most={100}
+            value={world.lost}
+            unit="% lost"
+            onValue={(value) => onWorld({ ...world, lost: value })}
+          />
         </div>
       )}
     </>
+  );
+}
+
+interface AmountProps {
+  name: string;
+  width: string;
+  least: number;
+  most: number;
+  value: number;
+  unit: string;
+  onValue: (value: number) => void;
+}
+
+/** A number between two bounds, with its unit behind it. */
+function Amount({ name, width, least, most, value, unit, onValue }: AmountProps) {
+  return (
+    <label className="flex items-center gap-1">
+      <input
+        type="number"
+        min={least}
+        max={most}
+        className={`${FIELD} num ${width}`}
+        aria-label={name}
+        value={value}
+        onChange={(event) => onValue(Math.min(Math.max(Number(event.target.value), least), most))}
+      />
+      {unit}
+    </label>
   );
 }
