@@ -269,7 +269,7 @@ def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) 
         if len(gaps) and gaps.min() < BOUNCE_US:
             message = f"{name} bounces in this trace: two presses {show(float(gaps.min()) / 1e3, 'ms')} apart are one."
             fix = f"{lines.text(step.line)}, held 30 ms" if lines.shows_until(step.line) else None
-            yield lines.warning("bounce", step.line, message, "Write , held 30 ms behind the condition.", fix)
+            yield lines.warning("bounce", step.line, message, 'Write ", held 30 ms" behind the condition.', fix)
 
 
 def _kept(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Iterator[Hint]:
