@@ -75,6 +75,15 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
 
+    taken = command("import", "importing", "import_", "Read a recording as robots and their tools write them.")
+    taken.add_argument("recording", type=Path)
+    taken.add_argument("--rig", type=Path, required=True)
+    taken.add_argument("--recipe", type=Path, metavar="R.json", help="how it is read (default: it is found out)")
+    taken.add_argument("--bad-rows", choices=["stop", "drop"], help="what becomes of rows that cannot be read")
+    taken.add_argument("--rate", type=_rate, metavar="HZ", help="rows a second, where no column is a time")
+    taken.add_argument("--trace", type=Path, metavar="T.csv", help="write the trace")
+    taken.add_argument("--save-recipe", type=Path, metavar="R.json", help="write how it was read")
+
     check = command("check", "marking", "check", "Judge checks on a record, or on a robot's recording.")
     check.add_argument("checks", type=Path)
     judged = check.add_mutually_exclusive_group(required=True)
@@ -147,6 +156,13 @@ def _seed(text: str) -> int:
     value = int(text)
     if not 0 <= value < 2**32:
         raise argparse.ArgumentTypeError("a whole number from 0 to 4294967295 was expected")
+    return value
+
+
+def _rate(text: str) -> float:
+    value = float(text)
+    if not 0 < value <= 1e6:
+        raise argparse.ArgumentTypeError("a rate in Hz above 0 was expected")
     return value
 
 

@@ -226,7 +226,7 @@ def _trace(table: Floats, columns: list[Column], texts: dict[float, str], rig: R
             values = values % part.kind.full_turn
         if part is not None and part.dimension == TEXT:
             channels[f"{name}.messages"] = arrivals(values)
-            values = _held(values)
+            values = held(values)
         if part is None:
             (levels if channel_unit is None else shares)[name.removeprefix(LINE)] = Signal(times, values)
         else:
@@ -245,7 +245,7 @@ def arrivals(values: Floats) -> Floats:
     return np.cumsum(~np.isnan(values) & ~(values == before)).astype(np.float64)
 
 
-def _held(values: Floats) -> Floats:
+def held(values: Floats) -> Floats:
     """A message stays until the next one comes: an empty cell is no new message."""
     last = np.maximum.accumulate(np.where(np.isnan(values), -1, np.arange(len(values))))
     return np.where(last < 0, np.nan, values[np.maximum(last, 0)])
@@ -290,20 +290,47 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
         if name not in rig.channels and not name.endswith(COUNTS):
             message = f'The rig has no "{name}" any more, so nobody knows the unit of this channel.'
             raise TraceError("unknown-channel", message, "Give the rig that part again.")
-    parts = [rig.channels[name] for name in trace.channels if not name.endswith(COUNTS)]
-    writer.writerow(["time [s]", *(f"{p.name} [{p.unit_word}]" if p.unit_word else p.name for p in parts)])
-    columns = [_cells(part, trace) for part in parts]
+    columns = [_cells(rig.channels[name], trace) for name in trace.channels if not name.endswith(COUNTS)]
+    writer.writerow(["time [s]", *(heading for heading, _ in columns)])
     times = [f"{tick / 1e6:.6f}".rstrip("0").rstrip(".") for tick in trace.times.tolist()]
-    writer.writerows(zip(times, *columns, strict=True))
+    writer.writerows(zip(times, *(cells for _, cells in columns), strict=True))
     return out.getvalue()
 
 
-def _cells(part: Part, trace: Trace) -> list[str]:
+def _cells(part: Part, trace: Trace) -> tuple[str, list[str]]:
+    """A channel's heading and its cells: as few digits as give the same numbers when they are read again."""
     values = trace.channels[part.name]
     if part.dimension == TEXT:
         # Written only where it comes: when it is read again, the same messages come at the same instants.
         count = trace.column(f"{part.name}.messages")
         comes = np.diff(values if count is None else count, prepend=0.0) != 0
-        return [trace.texts.get(value, "") if new else "" for value, new in zip(values.tolist(), comes, strict=True)]
-    shown = part.unit.from_base(values) if part.unit and not part.unit.is_base else values
-    return ["" if value != value else f"{value:.6g}" for value in shown.tolist()]
+        texts = [trace.texts.get(value, "") if new else "" for value, new in zip(values.tolist(), comes, strict=True)]
+        return part.name, texts
+    # by their bits, so that -0 stays what it was
+    bits, which = np.unique(np.ascontiguousarray(values).view(np.int64), return_inverse=True)
+    distinct = bits.view(np.float64)
+    base = unit_from_text(part.dimension.unit) if part.unit and not part.unit.is_base else None
+    for unit in filter(None, (part.unit, base)):
+        shown = [_shortest(value, unit) for value in distinct.tolist()]
+        if None not in shown or unit is base or base is None:
+            cells = [
+                text or f"{value:.17g}" for text, value in zip(shown, unit.from_base(distinct).tolist(), strict=True)
+            ]
+            break
+    else:
+        unit, cells = None, [_shortest(value, None) or "" for value in distinct.tolist()]
+    cells = ["" if value != value else cell for value, cell in zip(distinct.tolist(), cells, strict=True)]
+    heading = f"{part.name} [{unit.word}]" if unit is not None and unit.word else part.name
+    return heading, [cells[place] for place in which.tolist()]
+
+
+def _shortest(value: float, unit: Unit | None) -> str | None:
+    """A value in a unit, with as few digits as give the same value again; None where none do."""
+    if value != value:
+        return ""
+    shown = unit.from_base(value) if unit is not None else value
+    for digits in (6, 9, 12, 15, 16, 17):
+        text = f"{shown:.{digits}g}"
+        if (unit.to_base(float(text)) if unit is not None else float(text)) == value:
+            return text
+    return None

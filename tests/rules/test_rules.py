@@ -29,6 +29,7 @@ ORDER = [
     "wordbook",
     "translation",
     "worlds",
+    "recordings",
     "run",
     "script",
     "hints",

@@ -13,4 +13,5 @@ KIND = Kind(
     follows="place",
     measures="contact",
     physics=("rail", "bounce", "note"),
+    called=("bumper", "touch", "contact", "taster", "stoss", "stoß", "switch", "hit", "collision", "limit"),
 )

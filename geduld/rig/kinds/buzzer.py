@@ -13,4 +13,5 @@ KIND = Kind(
     0.0,
     20_000.0,
     stops=True,
+    called=("beep", "summer", "sound"),
 )

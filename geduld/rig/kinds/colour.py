@@ -14,4 +14,5 @@ KIND = Kind(
     full_turn=360.0,
     measures="hue",
     physics=(*PLACED, "spot"),
+    called=("color", "hue", "farbe", "farbton"),
 )

@@ -11,4 +11,5 @@ KIND = Kind(
     (TRUTH,),
     "",
     untouched=0.0,
+    called=("button", "btn", "taste", "knopf", "push"),
 )

@@ -29,7 +29,8 @@ class Kind:
     what nothing there moves; `untouched` what it says then until a hand does, None where it is absent; `all_round` when
     it looks everywhere unless it is said to face somewhere. `misses` when it has no reading at times by its nature.
 
-    `physics` are the keys of its `physics` in a rig, None where it has none.
+    `physics` are the keys of its `physics` in a rig, None where it has none. `called` is what recordings call such a
+    part, beside its own word.
     """
 
     word: str
@@ -55,6 +56,7 @@ class Kind:
     all_round: bool = False
     misses: bool = False
     physics: tuple[str, ...] | None = None
+    called: tuple[str, ...] = ()
 
     @property
     def has_lag(self) -> bool:

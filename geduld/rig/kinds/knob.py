@@ -12,4 +12,5 @@ KIND = Kind(
     "%",
     untouched=0.0,
     physics=MEASURED,
+    called=("pot", "poti", "potentiometer", "dial", "drehknopf", "regler"),
 )

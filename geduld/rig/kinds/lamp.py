@@ -12,4 +12,5 @@ KIND = Kind(
     "%",
     stops=True,
     switches=True,
+    called=("led", "lampe"),
 )

@@ -14,4 +14,5 @@ KIND = Kind(
     measures="light",
     all_round=True,
     physics=PLACED,
+    called=("lux", "brightness", "licht", "helligkeit", "ldr", "photo", "lumi", "ambient"),
 )

@@ -17,4 +17,5 @@ KIND = Kind(
     counted=True,
     spins=True,
     physics=("dead_zone", "lag", "torque", "gain", "load", "level_at", "note"),
+    called=("motor", "power", "duty", "pwm", "drive"),
 )

@@ -10,4 +10,5 @@ KIND = Kind(
     "sensor",
     (TEXT,),
     "",
+    called=("message", "msg", "text", "nachricht", "command", "cmd", "receive", "rx"),
 )

@@ -14,4 +14,17 @@ KIND = Kind(
     measures="range",
     misses=True,
     physics=(*PLACED, "cone", "grazing"),
+    called=(
+        "distance",
+        "dist",
+        "abstand",
+        "entfernung",
+        "ultrasonic",
+        "ultraschall",
+        "sonar",
+        "echo",
+        "tof",
+        "proximity",
+        "rng",
+    ),
 )

@@ -12,4 +12,5 @@ KIND = Kind(
     "%",
     follows="place",
     physics=MEASURED,
+    called=("moisture", "feuchte", "humidity", "boden", "wet"),
 )

@@ -17,4 +17,5 @@ KIND = Kind(
     axes=("x", "y"),
     measures="tilt",
     physics=MEASURED,
+    called=("incline", "inclination", "neigung", "pitch", "roll", "accel", "acc", "slope"),
 )

@@ -13,4 +13,5 @@ KIND = Kind(
     follows="place",
     measures="tone",
     physics=(*PLACED, "spot"),
+    called=("reflect", "reflection", "reflectance", "line", "linie", "grey", "gray", "ground", "floor"),
 )
