@@ -115,8 +115,7 @@ class Filling:
         """The next cells, without spaces around them."""
         plain = self.how.plain(cells)
         if plain is not None:
-            self.numbers.append(np.array(plain))
-            self.codes.append(np.zeros(len(cells), np.int32))
+            self.add_numbers(np.array(plain))
             return
         known, found = self._known, []
         for cell in cells:
@@ -129,6 +128,11 @@ class Filling:
         numbers, codes = zip(*found, strict=True) if found else ((), ())
         self.numbers.append(np.array(numbers, np.float64))
         self.codes.append(np.array(codes, np.int32))
+
+    def add_numbers(self, values: Floats) -> None:
+        """The next cells, which are all plain numbers."""
+        self.numbers.append(values)
+        self.codes.append(np.zeros(len(values), np.int32))
 
     def _looked_at(self, cell: str) -> tuple[float, int]:
         number = self.how.read(cell)

@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from geduld.recordings.cells import Column, Filling, Numbers
+from geduld.worlds.trace import Floats
 
 MOST_COLUMNS = 200
-MOST_TOLD = 200
+MOST_TOLD, MOST_COMMENTS = 200, 20
 LOT = 20_000
 STAMP, LEADING = "clock", "first number"  # columns that the text has no names for
 
@@ -100,6 +101,13 @@ class Gathering:
         self._numbers.append(line)
         if len(self._rows) >= LOT:
             self._lot()
+
+    def add_numbers(self, lines: list[int], numbers: Floats) -> None:
+        """Rows of which every cell is a plain number, shape (rows, columns)."""
+        self._lot()
+        for column, values in zip(self._columns, numbers.T, strict=True):
+            column.add_numbers(values)
+        self._lines += lines
 
     def widen(self, name: str) -> None:
         """One more column, which was empty up to here."""

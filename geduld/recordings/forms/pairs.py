@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Iterable
 
 from geduld.recordings.forms.stamps import unstamped
-from geduld.recordings.layout import LEADING, MOST_COLUMNS, STAMP, Gathering, Layout, Table
+from geduld.recordings.layout import LEADING, MOST_COLUMNS, MOST_COMMENTS, STAMP, Gathering, Layout, Table
 
 WORD = "pairs"
 _LONGEST = 5_000
@@ -47,7 +47,7 @@ def gathered(
         if number < layout.first or not line or line.isspace():
             continue
         if layout.comment and line.lstrip().startswith(layout.comment):
-            gathering.comments.append(line) if len(gathering.comments) < 20 else None
+            gathering.comments.append(line) if len(gathering.comments) < MOST_COMMENTS else None
             continue
         stamp, rest = unstamped(line) if layout.stamped else ("", line)
         values = values_of(rest)
