@@ -20,6 +20,7 @@ from geduld.run.record.record import Record
 from geduld.run.search.columns import as_array
 from geduld.run.search.columns import values as evaluate
 from geduld.run.search.search import Condition
+from geduld.worlds.noise import noise_of
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 CHATTER_US = 1_000_000
@@ -121,17 +122,6 @@ def range_seen(part: Part, values: Floats | None) -> str:
     if part.dimension == TRUTH:
         return f"{part.name} was {shown(part, low)} all along." if low == high else ""
     return f"{part.name} went from {shown(part, low)} to {shown(part, high)}."
-
-
-def noise_of(values: Floats) -> float:
-    """A sensor's noise as a standard deviation: from its steps between changes, by their median size.
-
-    1.4826 times the median absolute step is a robust deviation of the steps; sqrt 2 of it is one sample's.
-    """
-    known = values[~np.isnan(values)]
-    steps = np.diff(known)
-    steps = steps[steps != 0]
-    return float(1.4826 * np.median(np.abs(steps)) / math.sqrt(2)) if len(steps) else 0.0
 
 
 def chatter(

@@ -297,6 +297,11 @@ def trace_to_csv(trace: Trace, rig: Rig) -> str:
     return out.getvalue()
 
 
+def headings(trace: Trace, rig: Rig) -> list[str]:
+    """The headings of the channels of a trace that is written as CSV, without the time's."""
+    return [_cells(rig.channels[name], trace)[0] for name in trace.channels if not name.endswith(COUNTS)]
+
+
 def _cells(part: Part, trace: Trace) -> tuple[str, list[str]]:
     """A channel's heading and its cells: as few digits as give the same numbers when they are read again."""
     values = trace.channels[part.name]

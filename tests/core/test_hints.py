@@ -13,12 +13,12 @@ from geduld.binding.library import library_of
 from geduld.hints.about import hints_in_a_world
 from geduld.hints.bands import Arm, Tongue, told_of_block
 from geduld.hints.intervals import both, compared
-from geduld.hints.world import noise_of
 from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.worlds.floor.faults import read_faults
 from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.noise import noise_of
 from geduld.worlds.recording import read_trace
 from tests.core.test_script_hints import PYTHON, C
 from tests.glasshouse import DEMO, ROOT, SMALL, cart, garden_moves, on_floors, program, small_rig, trace
