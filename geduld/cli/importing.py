@@ -73,18 +73,21 @@ def _tell(found: Understanding) -> None:
         f'"{timing.column}" in {timing.unit}' if timing.column else show(timing.rate, "Hz") if timing.rate else "none"
     )
     print(f"time: {time} ({found.time_because})")
-    for use in found.recipe.uses:
+    uses = [use for use in found.recipe.uses if use.channel]
+    for use in uses:
         absent = f", no reading: {', '.join(f'{code:g}' for code in use.absent)}" if use.absent else ""
         unit = f" [{use.unit}]" if use.unit else ""
         print(f'"{use.column}"{unit} is {use.channel}{absent} ({found.because.get(use.column, "as the recipe says")})')
-    used = {use.column for use in found.recipe.uses}
+    used = {use.column for use in uses}
     left = [column.name for column in found.table.columns if column.name not in used | {timing.column, timing.date}]
     if left:
         print(f"left out: {', '.join(left)}")
 
 
 def _tell_trace(trace: Trace, report: Report) -> None:
-    print(f"{trace.samples:,} samples, {show(trace.duration_us / 1e6, 's')}, {rate_of(trace)}")
+    rate = rate_of(trace)
+    every = f", {show(rate, 'Hz', 1)}" if rate is not None else ""
+    print(f"{trace.samples:,} samples, {show(trace.duration_us / 1e6, 's')}{every}")
     for channel, codes in report.absent.items():
         print(f"{channel}: no reading where {', '.join(f'{code} ({count:,})' for code, count in codes.items())} stands")
     for row in report.bad.rows:

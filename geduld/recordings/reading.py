@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from geduld.errors import Place, TraceError
 from geduld.language.messages import listed, nearest
-from geduld.language.quantities import RATIO, TEXT, TRUTH, Unit, show, text_code, unit_from_text
+from geduld.language.quantities import RATIO, TEXT, TRUTH, Unit, text_code, unit_from_text
 from geduld.recordings.cells import Column
 from geduld.recordings.contacts import CONTACT_WORDS
 from geduld.recordings.layout import BadRows, Table
@@ -86,7 +86,7 @@ def _checked(recipe: Recipe, table: Table, rig: Rig) -> list[Use]:
             message = f'The recording has no column "{name}" for the time.'
             raise TraceError("no-time", message, f"It has {listed(names[:20])}." if names else "It is empty.")
     known = channels_of(rig)
-    uses = [use for use in recipe.uses if use.column in names]
+    uses = [use for use in recipe.uses if use.channel and use.column in names]
     taken: dict[str, str] = {}
     for use in uses:
         if use.channel not in known:
@@ -263,7 +263,7 @@ def _nothing(report: Report, recipe: Recipe) -> TraceError:
     return TraceError("no-samples", f"No row of this recording can be used.{told}", "Look at how it is laid out.")
 
 
-def rate_of(trace: Trace) -> str:
-    """How many samples a second a trace has, as a sentence."""
+def rate_of(trace: Trace) -> float | None:
+    """How many samples a second a trace usually has; None where there is one sample."""
     steps = np.diff(trace.times)
-    return show(1e6 / float(np.median(steps)), "Hz", 1) if len(steps) else "one sample"
+    return 1e6 / float(np.median(steps)) if len(steps) else None

@@ -26,10 +26,11 @@ _EXAMPLE = '{"column": "Abstand (mm)", "channel": "range", "unit": "mm"}'
 class Use:
     """What a column is used for.
 
-    `channel` is a channel of the rig; `unit` the column's unit, empty for none, `raw` for the numbers of a converter
-    that `points` or the rig says the meaning of, `counts` for an encoder's. `absent` are the numbers and `absent_words`
-    the words that mean "no reading". `points` are two numbers with their values in the part's own unit: the straight
-    line through them is the meaning of all others. `inverted` when pressed reads as 0.
+    `channel` is a channel of the rig, empty for a column that is left out; `unit` the column's unit, empty for none,
+    `raw` for the numbers of a converter that `points` or the rig says the meaning of, `counts` for an encoder's.
+    `absent` are the numbers and `absent_words` the words that mean "no reading". `points` are two numbers with their
+    values in the part's own unit: the straight line through them is the meaning of all others. `inverted` when pressed
+    reads as 0.
     """
 
     column: str
@@ -90,7 +91,7 @@ def recipe_from_json(source: Any) -> Recipe:
     if not isinstance(uses, list) or len(uses) > 1000:
         raise _READ.wrong("columns", "A list of columns belongs here.", f"For example: [{_EXAMPLE}]")
     return Recipe(
-        _layout(source.get("layout", {})),
+        layout_from_json(source.get("layout", {})),
         _timing(source.get("time", {})),
         tuple(_use(use, f"columns[{place}]") for place, use in enumerate(uses)),
         encoding,
@@ -99,7 +100,8 @@ def recipe_from_json(source: Any) -> Recipe:
     )
 
 
-def _layout(table: Any) -> Layout:
+def layout_from_json(table: Any) -> Layout:
+    """The layout in a recipe's document. Raises TraceError with the path."""
     keys = ("form", "delimiter", "decimal", "grouped", "heading", "units", "first", "comment", "stamped")
     table = _READ.table(table, "layout", keys, '{"delimiter": ";", "decimal": "comma"}')
     delimiter = _text(table, "delimiter", ",", "layout", 1)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
@@ -17,19 +18,22 @@ from geduld.rig.model import Rig
 from geduld.worlds.trace import Trace
 from geduld.worlds.vcd import is_vcd, trace_from_vcd
 
+HEAD = 14  # lines
+
 
 @dataclass(frozen=True)
 class Understanding:
     """What a recording was understood as.
 
-    `recipe` is how it was read; `time_because` and `because`, by column, are the reasons where they were found out;
-    `remembered` whether the recipe is one that was kept from an earlier file. `trace` and `report` are there when it
-    can be read, and `problem` when it cannot.
+    `recipe` is how it was read, `head` the text's first lines; `time_because` and `because`, by column, are the reasons
+    where they were found out; `remembered` whether the recipe is one that was kept from an earlier file. `trace` and
+    `report` are there when it can be read, and `problem` when it cannot.
     """
 
     recipe: Recipe
     encoding: str
     packed: bool
+    head: tuple[str, ...] = ()
     table: Table | None = None
     time_because: str = ""
     because: dict[str, str] = field(default_factory=dict)
@@ -39,23 +43,29 @@ class Understanding:
     problem: TraceError | None = None
 
 
-def understood(data: bytes, rig: Rig, recipe: Recipe | None = None, kept: Iterable[Recipe] = ()) -> Understanding:
+def understood(
+    data: bytes, rig: Rig, recipe: Recipe | None = None, kept: Iterable[Recipe] = (), layout: Layout | None = None
+) -> Understanding:
     """What a file's bytes are understood as, for a rig.
 
     With a `recipe` it is read by that; else by the first of the `kept` ones that names the file's columns; else by what
-    is found out. Raises TraceError for a file that is too large, or damaged.
+    is found out, where a `layout` is given for a text that is laid out so.
+
+    Raises TraceError for a file that is too large, or damaged.
     """
     text = text_of(data, recipe.encoding if recipe else "")
-    if is_vcd(text.text[:1000].encode()) and (recipe is None or recipe.layout.form == VCD):
-        found = Understanding(Recipe(Layout(VCD), encoding=text.encoding), text.encoding, text.packed)
+    head = tuple(itertools.islice(text.lines(), HEAD))
+    chosen = recipe.layout if recipe else layout
+    if is_vcd(text.text[:1000].encode()) and (chosen is None or chosen.form == VCD):
+        found = Understanding(Recipe(Layout(VCD), encoding=text.encoding), text.encoding, text.packed, head)
         try:
             return replace(found, trace=trace_from_vcd(text.text.encode(), rig), report=Report())
         except TraceError as problem:
             return replace(found, problem=problem)
-    layout = recipe.layout if recipe else layout_of(text)
+    layout = recipe.layout if recipe else layout or layout_of(text)
     if layout.form == VCD:
         no_dump = TraceError("not-vcd", "This is no value change dump.", "Choose another form.")
-        return Understanding(recipe or Recipe(), text.encoding, text.packed, problem=no_dump)
+        return Understanding(recipe or Recipe(), text.encoding, text.packed, head, problem=no_dump)
     table = table_of(text, layout)
     proposal = propose(text, rig, layout, table)
     remembered = False
@@ -63,10 +73,9 @@ def understood(data: bytes, rig: Rig, recipe: Recipe | None = None, kept: Iterab
         names = {column.name for column in table.columns}
         recipe = next((other for other in kept if _fits(other, layout, names)), None)
         remembered = recipe is not None
-        # where a heading stands in this file is this file's own
-        recipe = proposal.recipe if recipe is None else replace(recipe, layout=layout, encoding=text.encoding)
+        recipe = proposal.recipe if recipe is None else _for_this_file(recipe, proposal.recipe)
     found = Understanding(
-        recipe, text.encoding, text.packed, table, proposal.time_because, proposal.because, remembered
+        recipe, text.encoding, text.packed, head, table, proposal.time_because, proposal.because, remembered
     )
     try:
         trace, report = read(table, recipe, rig)
@@ -77,8 +86,19 @@ def understood(data: bytes, rig: Rig, recipe: Recipe | None = None, kept: Iterab
 
 def _fits(recipe: Recipe, layout: Layout, names: set[str]) -> bool:
     """Whether a recipe from an earlier file is one for this: of the same form, with the same columns."""
-    used = {use.column for use in recipe.uses} | {*filter(None, (recipe.timing.column, recipe.timing.date))}
+    used = {use.column for use in recipe.uses if use.channel} | {
+        *filter(None, (recipe.timing.column, recipe.timing.date))
+    }
     return recipe.layout.form == layout.form and bool(used) and used <= names
+
+
+def _for_this_file(kept: Recipe, found: Recipe) -> Recipe:
+    """A recipe from an earlier file for this one: the layout is this file's, and so is what columns are that it does
+    not know."""
+    known = {use.column for use in kept.uses}
+    taken = {use.channel for use in kept.uses}
+    new = [use for use in found.uses if use.column not in known and use.channel not in taken]
+    return replace(kept, layout=found.layout, encoding=found.encoding, uses=(*kept.uses, *new))
 
 
 def imported(data: bytes, rig: Rig, recipe: Recipe | None = None) -> tuple[Trace, Report]:

@@ -25,6 +25,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "server.accounts",
     "server.shelf",
+    "server.recordings",
     "server.exercises",
     "server.marks",
 ]

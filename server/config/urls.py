@@ -10,6 +10,17 @@ from server.accounts.views import Me, sign_in, sign_out
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
 from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
+from server.recordings.traces import (
+    DrawingView,
+    DrawView,
+    LevelsView,
+    MakeView,
+    MetadataView,
+    NotesView,
+    NoteView,
+    StretchView,
+)
+from server.recordings.views import RecordingViewSet
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
@@ -18,6 +29,7 @@ from server.shelf.wordbooks import WordbookViewSet
 router = SimpleRouter(trailing_slash=False)
 router.register("rigs", RigViewSet)
 router.register("traces", TraceViewSet)
+router.register("recordings", RecordingViewSet)
 router.register("floors", FloorViewSet)
 router.register("inputs", InputsViewSet)
 router.register("behaviours", BehaviourViewSet)
@@ -38,6 +50,14 @@ api: list[URLPattern | URLResolver] = [
     path("exercises/<int:pk>/results.csv", RosterCsv.as_view()),
     path("hand-ins/<int:pk>/overrides", OverrideView.as_view()),
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
+    path("traces/draw", DrawView.as_view()),
+    path("traces/<int:pk>/stretch", StretchView.as_view()),
+    path("traces/<int:pk>/levels", LevelsView.as_view()),
+    path("traces/<int:pk>/notes", NotesView.as_view()),
+    path("traces/<int:pk>/notes/<int:note>", NoteView.as_view()),
+    path("traces/<int:pk>/make", MakeView.as_view()),
+    path("traces/<int:pk>/drawing", DrawingView.as_view()),
+    path("traces/<int:pk>/csv-metadata", MetadataView.as_view()),
     path("schema", SpectacularJSONAPIView.as_view()),
     path("", include(router.urls)),
 ]

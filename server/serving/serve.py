@@ -18,7 +18,7 @@ from server.serving.trouble import Trouble
 THREADS = 64
 MOST_CONNECTIONS = 1_000
 IDLE_S = 30
-LARGEST_BODY = 70_000_000
+LARGEST_BODY = 205_000_000
 
 
 def serve(options: argparse.Namespace) -> None:

@@ -9,12 +9,13 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import ProtectedError
 from django.http import HttpResponse
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.decorators import action
 from rest_framework.exceptions import APIException, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from geduld.recordings.editing import resampled
 from geduld.worlds.trace_csv import trace_to_csv
 from server.config.apart import in_turn
 from server.config.owned import OwnedViewSet, teacher_of
@@ -110,12 +111,21 @@ class TraceViewSet(OwnedViewSet):
         start, stop, columns = window(request.query_params, core.duration_us)
         return Response({"from": start / 1e6, "to": stop / 1e6, "lanes": lanes(core, rig, start, stop, columns)})
 
-    @extend_schema(responses={(200, "text/csv"): str})
+    @extend_schema(
+        parameters=[OpenApiParameter("rate", float, description="samples a second (default: as recorded)")],
+        responses={(200, "text/csv"): str},
+    )
     @action(detail=True)
     def csv(self, request: Request, pk: str | None = None) -> HttpResponse:
-        """The trace as a CSV file."""
+        """The trace as a CSV file, as it was recorded or at another rate."""
         trace = self.get_object()
-        text = trace_to_csv(core_trace(trace), core_rig(trace.rig))
+        core = core_trace(trace)
+        asked = request.query_params.get("rate")
+        try:
+            core = resampled(core, float(asked)) if asked else core
+        except ValueError:
+            raise ValidationError({"rate": ["The rate is a number, in Hz."]}) from None
+        text = trace_to_csv(core, core_rig(trace.rig))
         headers = {"Content-Disposition": f'attachment; filename="trace-{trace.pk}.csv"'}
         return HttpResponse(text, content_type="text/csv; charset=utf-8", headers=headers)
 

@@ -21,9 +21,12 @@ import {
   inputsList,
   meRetrieve,
   notationRetrieve,
+  recordingsList,
   rigsList,
   tracesLanesRetrieve,
   tracesList,
+  tracesNotesList,
+  tracesRetrieve,
   wordbooksList,
   wordbooksRetrieve,
   type HandIn,
@@ -33,6 +36,10 @@ import type { World } from "./world";
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => answer(meRetrieve()), retry: false });
 export const useRigs = () => useQuery({ queryKey: ["rigs"], queryFn: ({ signal }) => all((query) => rigsList({ query, signal })) });
 export const useTraces = () => useQuery({ queryKey: ["traces"], queryFn: ({ signal }) => all((query) => tracesList({ query, signal })) });
+export const useRecordings = () =>
+  useQuery({ queryKey: ["recordings"], queryFn: ({ signal }) => all((query) => recordingsList({ query, signal })) });
+export const useTrace = (id: number) => useQuery({ queryKey: ["trace", id], queryFn: () => answer(tracesRetrieve({ path: { id } })) });
+export const useNotes = (trace: number) => useQuery({ queryKey: ["notes", trace], queryFn: () => answer(tracesNotesList({ path: { id: trace } })) });
 export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => all((query) => floorsList({ query, signal })) });
 export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => answer(floorsRetrieve({ path: { id } })) });
 export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => all((query) => inputsList({ query, signal })) });

@@ -4,8 +4,15 @@ import { show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";
 
+interface Props {
+  width: number;
+  /** Whether a stretch can be chosen, with Shift and drag. */
+  selectable?: boolean;
+  children: ReactNode;
+}
+
 /** The stack of lanes: one time axis, one cursor over all of them. Drag to move it, Ctrl and wheel to zoom. */
-export function Lanes({ width, children }: { width: number; children: ReactNode }) {
+export function Lanes({ width, selectable = false, children }: Props) {
   const line = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
@@ -34,12 +41,16 @@ export function Lanes({ width, children }: { width: number; children: ReactNode 
     if (event.button !== 0 || event.clientX < (box.current?.getBoundingClientRect().left ?? 0) + GUTTER + SCALE - 4) return;
     event.preventDefault();
     line.current?.focus({ preventScroll: true });
-    const { move, play } = useAxis.getState();
+    const { move, play, select } = useAxis.getState();
+    const start = timeAt(event.clientX);
+    const selects = selectable && event.shiftKey;
     play(false);
-    move(timeAt(event.clientX));
+    move(start);
     const drag = (next: globalThis.MouseEvent) => {
       const { from, to } = useAxis.getState();
-      move(Math.min(Math.max(timeAt(next.clientX), from), to));
+      const at = Math.min(Math.max(timeAt(next.clientX), from), to);
+      move(at);
+      if (selects) select([start, at]);
     };
     const stop = () => {
       removeEventListener("mousemove", drag);
@@ -69,6 +80,7 @@ export function Lanes({ width, children }: { width: number; children: ReactNode 
   return (
     <div ref={box} className="relative" onMouseDown={press} onWheel={wheel}>
       {children}
+      {selectable && <Selected room={room} />}
       <div
         ref={line}
         role="slider"
@@ -79,5 +91,21 @@ export function Lanes({ width, children }: { width: number; children: ReactNode 
         className="pointer-events-none absolute inset-y-0 left-0 z-20 -ml-px w-0.5 bg-ink focus-visible:outline-2"
       />
     </div>
+  );
+}
+
+/** The stretch that is chosen, over all lanes. */
+function Selected({ room }: { room: number }) {
+  const { selected, from, to } = useAxis();
+  if (!selected) return null;
+  const left = Math.max(0, share(selected[0], from, to)) * room;
+  const right = Math.min(1, share(selected[1], from, to)) * room;
+  if (right <= 0 || left >= room) return null;
+  return (
+    <div
+      className="pointer-events-none absolute inset-y-0 z-10 border-x-2 border-leaf bg-leaf/12"
+      style={{ left: GUTTER + SCALE + left, width: Math.max(2, right - left) }}
+      data-selected=""
+    />
   );
 }

@@ -8,12 +8,15 @@ interface Axis {
   cursor: number;
   playing: boolean;
   speed: number;
+  /** A stretch that is chosen, where one is. */
+  selected: [number, number] | null;
   setEnd: (end: number) => void;
   look: (from: number, to: number) => void;
   zoom: (factor: number, around: number) => void;
   move: (cursor: number) => void;
   play: (playing: boolean) => void;
   setSpeed: (speed: number) => void;
+  select: (selected: [number, number] | null) => void;
 }
 
 const LEAST_SPAN = 0.02;
@@ -29,9 +32,10 @@ export const useAxis = create<Axis>((set, get) => ({
   cursor: 0,
   playing: false,
   speed: 1,
+  selected: null,
   setEnd: (end) => {
     if (end === get().end) return;
-    set((axis) => ({ end, from: 0, to: end, cursor: Math.min(axis.cursor, end) }));
+    set((axis) => ({ end, from: 0, to: end, cursor: Math.min(axis.cursor, end), selected: null }));
   },
   look: (from, to) => {
     const { end } = get();
@@ -54,6 +58,11 @@ export const useAxis = create<Axis>((set, get) => ({
     set({ playing, cursor: playing && cursor >= end ? 0 : cursor });
   },
   setSpeed: (speed) => set({ speed }),
+  select: (selected) => {
+    const { end } = get();
+    const ends = selected?.map((at) => inside(at, 0, end)).sort((a, b) => a - b);
+    set({ selected: ends && ends[1]! > ends[0]! ? [ends[0]!, ends[1]!] : null });
+  },
 }));
 
 /** Moves the cursor while playing. Runs outside React: no render a frame. */

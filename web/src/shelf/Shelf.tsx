@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { answer } from "../api/client";
+import { answer, Problem } from "../api/client";
 import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces, useWordbooks } from "../api/hooks";
 import {
   behavioursCreate,
@@ -14,7 +14,7 @@ import {
   rigsCreate,
   rigsDestroy,
   rigsPartialUpdate,
-  tracesCreate,
+  recordingsCreate,
   tracesDestroy,
   tracesDropDoubtfulCreate,
   wordbooksCreate,
@@ -51,6 +51,8 @@ const DESTROY = {
   exercises: exercisesDestroy,
   wordbooks: wordbooksDestroy,
 };
+
+const MOST_BYTES = 200_000_000;
 
 const FIRST_WORDS = (rig: string) =>
   `wordbook "class words"\nfor rig "${rig}"\nreads python\nmodule robot\n\nword rest(time in s):\n    wait time\n`;
@@ -98,11 +100,13 @@ export function Shelf() {
     async ({ id, files }: { id: number; files: File[] }) => answer(rigsPartialUpdate({ path: { id }, body: { source: parsed((await files[0]?.text()) ?? "") } })),
     "rigs", "traces", "inputs", "exercises", "lanes",
   );
-  const importTraces = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
-    for (const file of files) {
-      await answer(tracesCreate({ body: { rig: owner.id, file } }));
-    }
-  }, "traces");
+  const sendRecordings = useChange(async ({ owner, files }: { owner: Rig; files: File[] }) => {
+    const tooLarge = files.find((file) => file.size >= MOST_BYTES);
+    if (tooLarge) throw new Problem(0, "trace-too-large", `A recording has at most ${MOST_BYTES / 1e6} MB.`, "Record for a shorter time, or cut the file up.", tooLarge.name);
+    const sent = [];
+    for (const file of files) sent.push(await answer(recordingsCreate({ body: { rig: owner.id, file } })));
+    return sent;
+  }, "recordings");
   const newFloor = useChange(() => answer(floorsCreate({ body: { source: EMPTY_FLOOR } })), "floors");
   const importFloors = useChange(async (files: File[]) => {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
@@ -110,7 +114,7 @@ export function Shelf() {
   const drop = useChange((id: number) => answer(tracesDropDoubtfulCreate({ path: { id } })), "traces", "lanes");
   const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises", "wordbooks");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error ?? wordbooks.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? importTraces.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? sendRecordings.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data || !wordbooks.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
@@ -232,11 +236,11 @@ export function Shelf() {
           </Board>
           <Board
             title="Traces"
-            empty="A trace is a recording of the sensors as CSV: time in the first column, one column a sensor."
+            empty="A trace is what a robot recorded: a table, a serial log, a dump of a logic analyser. Bring the file; Geduld says what it understood."
             add={
               rig && (
-                <UploadButton accept=".csv,.vcd" multiple onFiles={(files) => importTraces.mutate({ owner: rig, files })}>
-                  Import traces
+                <UploadButton multiple onFiles={(files) => sendRecordings.mutate({ owner: rig, files }, { onSuccess: (sent) => void navigate(`/recordings/${sent[0]?.id}`) })}>
+                  Import recordings
                 </UploadButton>
               )
             }
@@ -244,7 +248,9 @@ export function Shelf() {
             {traces.data.map((trace) => (
               <li key={trace.id} className="flex flex-wrap items-center gap-3 px-4 py-2.5">
                 <div className="w-36 shrink-0">
-                  <p className="truncate font-bold">{trace.name}</p>
+                  <Link className="block truncate font-bold text-leaf underline-offset-4 hover:underline" to={`/traces/${trace.id}`}>
+                    {trace.name}
+                  </Link>
                   {several && <p className="truncate text-[13px] text-soft">{rigOf(trace.rig)}</p>}
                   <p className="num text-[13px] text-soft">
                     {show(trace.duration_us / 1e6, "s", 1)}, {show((trace.samples - 1) / (trace.duration_us / 1e6 || 1), "Hz", 0)}
