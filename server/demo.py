@@ -16,6 +16,7 @@ from geduld.grading.folders import read_hand_ins, read_received
 from geduld.grading.point_rules import read_point_rules
 from geduld.wordbook.reading import parse_wordbook
 from server.exercises.models import Case, Exercise, HandIn
+from server.recordings.models import Recording
 from server.shelf.doings import doings_of
 from server.shelf.importing import imported
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace, Wordbook
@@ -45,6 +46,9 @@ def load_demo(folder: Path, teacher: User) -> None:
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
         traces[path.name] = save_trace(rig, name, imported(path.read_bytes(), core_rig(rig)))
+    for path in sorted((folder / "recordings").iterdir()):
+        data = path.read_bytes()
+        Recording.objects.create(owner=teacher, rig=rig, name=path.name, size=len(data), data=data)
     floors = {}
     for path in sorted((folder / "floors").glob("*.json")):
         described = json.loads(path.read_text())

@@ -12,7 +12,7 @@ import numpy as np
 from geduld.language.quantities import TEXT, TRUTH, unit_from_text
 from geduld.recordings.cells import Column
 from geduld.recordings.contacts import CONTACT_WORDS
-from geduld.recordings.headings import Heading, heading_of
+from geduld.recordings.headings import Heading, heading_of, unit_word
 from geduld.recordings.nothing import CODES, NOTHING
 from geduld.rig.model import Part, Rig
 from geduld.worlds.pins import known_lines
@@ -96,7 +96,9 @@ def _score(column: Column, channel: str, rig: Rig) -> tuple[float, str]:
         return 90.0, f'"{part.name}" is on port {part.port}'
     words = _words(heading.name)
     score, why = _by_words(words, part, plain, rig, heading)
-    unit = unit_from_text(heading.unit) if heading.unit else None
+    behind = {unit_word(word) for word in column.units}
+    said = heading.unit or (behind.pop() if len(behind) == 1 else "")
+    unit = unit_from_text(said) if said else None
     if unit is not None and part.unit is not None:
         if unit.dimension != part.dimension:
             return 0.0, ""

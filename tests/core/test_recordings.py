@@ -98,6 +98,7 @@ PLAIN = {
     "milliseconds since 1970": ("timestamp,range\n1764222000123,12\n1764222000143,13\n", [0, 20_000], {"range": [12, 13]}),
     "units behind the values": ("t=10 Front range: 45 cm, Knob: 50 %\nt=30 Front range: 46 cm, Knob: 60 %\n", [10_000, 30_000],
         {"range": [45, 46], "knob": [50, 60]}),
+    "what is the only part with such a unit": ("t=10 forward=45cm\nt=30 forward=46cm\n", [10_000, 30_000], {"range": [45, 46]}),
     "a serial monitor's clock": ("12:03:11.100 -> dist=45,D1=0\n12:03:11.120 -> dist=44,D1=1\n", [0, 20_000],
         {"range": [45, 44], "nose": [0, 1]}),
     "a number before the names": ("1000 range=45\n1020 range=44\n1040 range=43\n", [0, 20_000, 40_000], {"range": [45, 44, 43]}),

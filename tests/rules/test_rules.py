@@ -138,6 +138,10 @@ class Rules(unittest.TestCase):
         made = [(morning.file, make(morning)) for morning in MORNINGS] + [(r.file, make_ride(r)) for r in RIDES]
         for file, trace in made:
             self.assertEqual(trace_to_csv(trace, cart()), (HERE / "traces" / file).read_text())
+        from demo.make_recordings import FILES
+
+        for name, recording in FILES.items():
+            self.assertEqual(recording(), (DEMO / "recordings" / name).read_bytes())
         for copy in DEMO.glob("dock-at-the-barrel*/*.csv"):
             if (DEMO / "traces" / copy.name).exists():
                 self.assertEqual(copy.read_text(), (DEMO / "traces" / copy.name).read_text())

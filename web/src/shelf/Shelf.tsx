@@ -2,7 +2,7 @@ import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, Problem } from "../api/client";
-import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRigs, useTraces, useWordbooks } from "../api/hooks";
+import { useBehaviours, useChange, useExercises, useFloors, useInputs, useRecordings, useRigs, useTraces, useWordbooks } from "../api/hooks";
 import {
   behavioursCreate,
   behavioursDestroy,
@@ -15,6 +15,7 @@ import {
   rigsDestroy,
   rigsPartialUpdate,
   recordingsCreate,
+  recordingsDestroy,
   tracesDestroy,
   tracesDropDoubtfulCreate,
   wordbooksCreate,
@@ -45,6 +46,7 @@ function firstCheck(rig: Rig): string {
 const DESTROY = {
   rigs: rigsDestroy,
   traces: tracesDestroy,
+  recordings: recordingsDestroy,
   floors: floorsDestroy,
   inputs: inputsDestroy,
   behaviours: behavioursDestroy,
@@ -61,6 +63,7 @@ const FIRST_WORDS = (rig: string) =>
 export function Shelf() {
   const rigs = useRigs();
   const traces = useTraces();
+  const recordings = useRecordings();
   const floors = useFloors();
   const inputs = useInputs();
   const behaviours = useBehaviours();
@@ -112,7 +115,7 @@ export function Shelf() {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
   }, "floors");
   const drop = useChange((id: number) => answer(tracesDropDoubtfulCreate({ path: { id } })), "traces", "lanes");
-  const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "floors", "inputs", "behaviours", "exercises", "wordbooks");
+  const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "recordings", "floors", "inputs", "behaviours", "exercises", "wordbooks");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error ?? wordbooks.error;
   const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? sendRecordings.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data || !wordbooks.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
@@ -245,7 +248,17 @@ export function Shelf() {
               )
             }
           >
-            {traces.data.map((trace) => (
+            {[
+              ...(recordings.data ?? []).map((file) => (
+              <li key={`file ${file.id}`} className="flex items-center gap-3 bg-ochre-wash px-4 py-2">
+                <span className="num min-w-0 flex-1 truncate text-[14px]">{file.name}</span>
+                <Link className="text-[14px] text-leaf underline underline-offset-2" to={`/recordings/${file.id}`}>
+                  Look at it and import
+                </Link>
+                <DeleteButton what={`the file ${file.name}, which is not imported yet`} onDelete={() => remove.mutate({ kind: "recordings", id: file.id })} />
+              </li>
+            )),
+              ...traces.data.map((trace) => (
               <li key={trace.id} className="flex flex-wrap items-center gap-3 px-4 py-2.5">
                 <div className="w-36 shrink-0">
                   <Link className="block truncate font-bold text-leaf underline-offset-4 hover:underline" to={`/traces/${trace.id}`}>
@@ -271,7 +284,8 @@ export function Shelf() {
                   </div>
                 )}
               </li>
-            ))}
+              )),
+            ]}
           </Board>
           <Board
             title="Wordbooks"
