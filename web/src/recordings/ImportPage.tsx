@@ -1,12 +1,13 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 
 import { answer } from "../api/client";
 import { useChange, useRecordings, useRigs } from "../api/hooks";
 import { recordingsDestroy, recordingsImportCreate, recordingsUnderstoodCreate, type Layout, type RecipeDocument, type RecordingFile } from "../api/generated";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
+import { importAddress } from "./address";
 import { ColumnsTable } from "./ColumnsTable";
 import { FileLines } from "./FileLines";
 import { LayoutForm } from "./LayoutForm";
@@ -26,12 +27,15 @@ const ONLY_NAME = /\.(csv|txt|tsv|log|json|jsonl|ndjson|vcd|dat)?(\.gz)?$/i;
 /** A file that is to become a trace: what it was understood as, and one screen to correct that. */
 export function ImportPage() {
   const id = Number(useParams().id);
+  const [query] = useSearchParams();
   const files = useRecordings();
   const file = files.data?.find((item) => item.id === id);
   if (files.error) return <div className="p-6"><Trouble error={files.error} /></div>;
   if (!files.data) return <p className="p-6">Opening the file …</p>;
   if (!file) return <p className="p-6">This file is imported already, or was put aside. <Link className="text-leaf underline" to="/">To the shelf</Link></p>;
-  return <Open key={file.id} file={file} waiting={files.data.filter((item) => item.rig === file.rig && item.id !== file.id)} />;
+  // the files that were sent together with this one
+  const sent = (query.get("with") ?? "").split(",").map(Number);
+  return <Open key={file.id} file={file} waiting={files.data.filter((item) => sent.includes(item.id) && item.rig === file.rig && item.id !== file.id)} />;
 }
 
 function Open({ file, waiting }: { file: RecordingFile; waiting: RecordingFile[] }) {
@@ -55,13 +59,13 @@ function Open({ file, waiting }: { file: RecordingFile; waiting: RecordingFile[]
     const first = await answer(recordingsImportCreate({ path: { id: file.id }, body: { recipe, name } }));
     for (const other of waiting) {
       const told = await answer(recordingsUnderstoodCreate({ path: { id: other.id }, body: FIRST }));
-      if (told.problem || told.bad_count) return `/recordings/${other.id}`;
+      if (told.problem || told.bad_count) return importAddress([other, ...waiting.filter((item) => item.id !== other.id)]);
       await answer(recordingsImportCreate({ path: { id: other.id }, body: { recipe: told.recipe, name: other.name.replace(ONLY_NAME, "") } }));
     }
     return `/traces/${first.id}`;
   }, "traces", "recordings");
   const aside = useChange(() => answer<void>(recordingsDestroy({ path: { id: file.id } })), "recordings");
-  const next = (after: string) => void navigate(waiting[0] ? `/recordings/${waiting[0].id}` : after, { replace: true });
+  const next = (after: string) => void navigate(waiting[0] ? importAddress(waiting) : after, { replace: true });
   const ask = (recipe: RecipeDocument) => setQuestion({ recipe, layout: null, anew: false });
   const working = bring.isPending || bringAll.isPending;
 

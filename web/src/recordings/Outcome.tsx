@@ -9,7 +9,7 @@ interface Props {
 
 /** What the file becomes: the channels as strips, and every row and value that would be lost on the way. */
 export function Outcome({ found, onBadRows }: Props) {
-  const places = found.duration < 10 ? 2 : 1;
+  const places = found.duration < 100 ? 2 : 1;
   return (
     <div>
       {found.bad_count > 0 && <BadRows found={found} onBadRows={onBadRows} />}

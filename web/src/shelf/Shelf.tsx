@@ -23,6 +23,7 @@ import {
   type Floor,
   type Rig,
 } from "../api/generated";
+import { importAddress } from "../recordings/address";
 import { planOf } from "../floors/plan";
 import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
@@ -242,7 +243,7 @@ export function Shelf() {
             empty="A trace is what a robot recorded: a table, a serial log, a dump of a logic analyser. Bring the file; Geduld says what it understood."
             add={
               rig && (
-                <UploadButton multiple onFiles={(files) => sendRecordings.mutate({ owner: rig, files }, { onSuccess: (sent) => void navigate(`/recordings/${sent[0]?.id}`) })}>
+                <UploadButton multiple onFiles={(files) => sendRecordings.mutate({ owner: rig, files }, { onSuccess: (sent) => void navigate(importAddress(sent)) })}>
                   Import recordings
                 </UploadButton>
               )
