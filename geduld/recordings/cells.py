@@ -130,9 +130,13 @@ class Filling:
         self.codes.append(np.array(codes, np.int32))
 
     def add_numbers(self, values: Floats) -> None:
-        """The next cells, which are all plain numbers."""
+        """The next cells, which are all plain numbers, or empty where there is none."""
+        codes = np.zeros(len(values), np.int32)
+        empty = np.isnan(values)
+        if empty.any():
+            codes[empty] = self.words.setdefault("", len(self.words))
         self.numbers.append(values)
-        self.codes.append(np.zeros(len(values), np.int32))
+        self.codes.append(codes)
 
     def _looked_at(self, cell: str) -> tuple[float, int]:
         number = self.how.read(cell)

@@ -79,7 +79,6 @@ class Floors(BrowserTest):
         app.find("[data-lane='left']")
         app.go_to(5)
         app.until(lambda: app.value("left") == "20 %", "the kept hand tilts it")
-        app.picture("hands")
         app.find("[data-handle='tilt.x']").send_keys(*[Keys.ARROW_UP] * 10)
         app.until(lambda: app.value("tilt.x") == "27 deg", "and an arrow key tilts it further")
         self.assert_clean()

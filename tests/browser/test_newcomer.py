@@ -58,7 +58,6 @@ class Newcomer(BrowserTest):
         app.sees("still so when the run ended")
         app.until(lambda: app.value("valve") == "80 %", "the cursor stands at the failing moment")
         self.assertIn("at=", app.driver.current_url)
-        app.picture("evidence")
         self.assert_clean()
 
     def test_a_handle_on_a_lane_is_the_number_in_the_text(self):

@@ -89,7 +89,6 @@ class Wordbooks(BrowserTest):
         app.press("In class words")
         app.sees("The class’s words can say all of it.")
         app.find("[aria-label='The program']", "from barrow import")
-        app.picture("in-class-words")
         self.assert_clean()
         app.choose("Wordbook", "barrow in C")
         app.find("[aria-label='The program']", '#include "barrow.h"')

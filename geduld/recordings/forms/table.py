@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import itertools
+import re
 from collections.abc import Callable, Iterable
 from functools import cache
 
@@ -97,7 +98,7 @@ class _Reading:
             self.gathering.bad.add(number, "not as many cells as there are columns", why, line)
 
     def plain_lot(self, lot: list[tuple[int, str]]) -> bool:
-        """Takes many rows at once, where all their cells are plain numbers; says whether they were."""
+        """Takes many rows at once, where all their cells are plain numbers or empty; says whether they were."""
         assert self.gathering is not None
         comma, delimiter = self.layout.numbers.decimal == COMMA, self.layout.delimiter
         text = "\n".join(line for _, line in lot)
@@ -105,6 +106,9 @@ class _Reading:
             return False
         if comma:
             text = text.replace(",", ".")
+        if delimiter * 2 in text or delimiter + "\n" in text or "\n" + delimiter in text:
+            text = _EMPTY.sub("nan", f"\n{text}\n".replace(delimiter, " , "))[1:-1]
+            delimiter = ","
         try:
             numbers = np.loadtxt(io.StringIO(text), delimiter=delimiter, ndmin=2, comments=None)
         except ValueError:
@@ -113,6 +117,10 @@ class _Reading:
             return False
         self.gathering.add_numbers([number for number, _ in lot], numbers)
         return True
+
+
+# An empty cell, where cells stand between " , ": between two of those, or one and an end of a line.
+_EMPTY = re.compile(r"(?<=, )(?= ,)|(?<=\n)(?= ,)|(?<=, )(?=\n)")
 
 
 @cache
