@@ -12,7 +12,7 @@ from geduld.recordings.laying_out import layout_of
 from geduld.recordings.layout import Layout, Table
 from geduld.recordings.proposal import propose, table_of
 from geduld.recordings.reading import Report, read
-from geduld.recordings.recipe import Recipe
+from geduld.recordings.recipe import Recipe, Use
 from geduld.recordings.text import text_of
 from geduld.rig.model import Rig
 from geduld.worlds.trace import Trace
@@ -94,11 +94,17 @@ def _fits(recipe: Recipe, layout: Layout, names: set[str]) -> bool:
 
 def _for_this_file(kept: Recipe, found: Recipe) -> Recipe:
     """A recipe from an earlier file for this one: the layout is this file's, and so is what columns are that it does
-    not know."""
+    not know; numbers that mean "no reading" in this file join those that did in that one."""
     known = {use.column for use in kept.uses}
+    seen = {(use.column, use.channel, use.unit): use.absent for use in found.uses}
     taken = {use.channel for use in kept.uses}
+
+    def joined(use: Use) -> Use:
+        more = [code for code in seen.get((use.column, use.channel, use.unit), ()) if code not in use.absent]
+        return replace(use, absent=(*use.absent, *more))
+
     new = [use for use in found.uses if use.column not in known and use.channel not in taken]
-    return replace(kept, layout=found.layout, encoding=found.encoding, uses=(*kept.uses, *new))
+    return replace(kept, layout=found.layout, encoding=found.encoding, uses=(*map(joined, kept.uses), *new))
 
 
 def imported(data: bytes, rig: Rig, recipe: Recipe | None = None) -> tuple[Trace, Report]:

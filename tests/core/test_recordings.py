@@ -234,6 +234,9 @@ class Table(unittest.TestCase):
         found = understood(b"# another\nms;front\n0;120\n20;130,5\n", RIG, None, [kept])
         self.assertTrue(found.remembered)
         np.testing.assert_allclose(found.trace.channels["range"], [12.0, 13.05])
+        holes = understood(b"ms;front;nose\n0;120;0\n20;9999;1\n40;9999;0\n", RIG, None, [kept])
+        self.assertEqual({use.column: use.channel for use in holes.recipe.uses}, {"front": "range", "nose": "nose"})
+        self.assertEqual(np.isnan(holes.trace.channels["range"]).tolist(), [False, True, True])
         self.assertFalse(understood(b"ms,rear\n0,12\n", RIG, None, [kept]).remembered)
 
     def test_dumps_are_read_and_hostile_files_are_refused_in_time(self):
