@@ -7,10 +7,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from geduld.errors import TraceError
+from geduld.recordings.absent import codes_of
 from geduld.recordings.forms import VCD
 from geduld.recordings.laying_out import layout_of
 from geduld.recordings.layout import Layout, Table
-from geduld.recordings.proposal import propose, table_of
+from geduld.recordings.matching import channels_of, part_of
+from geduld.recordings.proposal import meaning_of, propose, table_of
 from geduld.recordings.reading import Report, read
 from geduld.recordings.recipe import Recipe, Use
 from geduld.recordings.text import text_of
@@ -73,7 +75,7 @@ def understood(
         names = {column.name for column in table.columns}
         recipe = next((other for other in kept if _fits(other, layout, names)), None)
         remembered = recipe is not None
-        recipe = proposal.recipe if recipe is None else _for_this_file(recipe, proposal.recipe)
+        recipe = proposal.recipe if recipe is None else _for_this_file(recipe, proposal.recipe, table, rig)
     found = Understanding(
         recipe, text.encoding, text.packed, head, table, proposal.time_because, proposal.because, remembered
     )
@@ -92,19 +94,23 @@ def _fits(recipe: Recipe, layout: Layout, names: set[str]) -> bool:
     return recipe.layout.form == layout.form and bool(used) and used <= names
 
 
-def _for_this_file(kept: Recipe, found: Recipe) -> Recipe:
+def _for_this_file(kept: Recipe, found: Recipe, table: Table, rig: Rig) -> Recipe:
     """A recipe from an earlier file for this one: the layout is this file's, and so is what columns are that it does
     not know; numbers that mean "no reading" in this file join those that did in that one."""
     known = {use.column for use in kept.uses}
-    seen = {(use.column, use.channel, use.unit): use.absent for use in found.uses}
     taken = {use.channel for use in kept.uses}
-
-    def joined(use: Use) -> Use:
-        more = [code for code in seen.get((use.column, use.channel, use.unit), ()) if code not in use.absent]
-        return replace(use, absent=(*use.absent, *more))
-
     new = [use for use in found.uses if use.column not in known and use.channel not in taken]
-    return replace(kept, layout=found.layout, encoding=found.encoding, uses=(*map(joined, kept.uses), *new))
+    joined = (_with_codes(use, table, rig) for use in kept.uses)
+    return replace(kept, layout=found.layout, encoding=found.encoding, uses=(*joined, *new))
+
+
+def _with_codes(use: Use, table: Table, rig: Rig) -> Use:
+    column = next((column for column in table.columns if column.name == use.column), None)
+    if column is None or use.channel not in channels_of(rig) or use.points:
+        return use
+    part = part_of(use.channel, rig)
+    codes, _ = codes_of(column.numbers, part, meaning_of(use.unit, part, use.channel), own=False)
+    return replace(use, absent=(*use.absent, *(code for code in codes if code not in use.absent)))
 
 
 def imported(data: bytes, rig: Rig, recipe: Recipe | None = None) -> tuple[Trace, Report]:
