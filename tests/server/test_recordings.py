@@ -36,13 +36,14 @@ class Importing(ServerTest):
         recipe["columns"][1]["channel"] = "nose_left"
         made = self.send("post", f"recordings/{recording['id']}/import", {"recipe": recipe, "name": "Morning"}, 201)
         self.assertEqual((made["name"], made["channels"]), ("Morning", ["range", "nose_left"]))
-        self.assertFalse(Recording.objects.exists())
+        self.assertFalse(Recording.objects.filter(pk=recording["id"]).exists())
         values = core_trace(Trace.objects.get(pk=made["id"])).channels["range"]
         self.assertEqual((values[0], values[7] != values[7]), (180.05, True))
-        again = self.understood(self.sent(gzip.compress(("# noon\n" + GERMAN).encode()), "noon.csv.gz"))
+        noon = self.sent(gzip.compress(("# noon\n" + GERMAN).encode()), "noon.csv.gz")
+        again = self.understood(noon)
         self.assertTrue(again["remembered"])
         self.assertEqual({use["channel"] for use in again["recipe"]["columns"]}, {"range", "nose_left"})
-        anew = self.understood({"id": Recording.objects.get().pk}, anew=True)
+        anew = self.understood(noon, anew=True)
         self.assertFalse(anew["remembered"])
         self.assertEqual(Recipe.objects.count(), 1)
 
