@@ -34,6 +34,7 @@ ORDER = [
     "script",
     "hints",
     "readers",
+    "calibration",
     "understood",
     "checks",
     "grading",
