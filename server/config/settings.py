@@ -26,6 +26,7 @@ INSTALLED_APPS = [
     "server.accounts",
     "server.shelf",
     "server.recordings",
+    "server.rigs",
     "server.exercises",
     "server.marks",
 ]

@@ -21,6 +21,7 @@ from server.recordings.traces import (
     StretchView,
 )
 from server.recordings.views import RecordingViewSet
+from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevisionView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
@@ -30,6 +31,7 @@ router = SimpleRouter(trailing_slash=False)
 router.register("rigs", RigViewSet)
 router.register("traces", TraceViewSet)
 router.register("recordings", RecordingViewSet)
+router.register("measurements", MeasurementsViewSet)
 router.register("floors", FloorViewSet)
 router.register("inputs", InputsViewSet)
 router.register("behaviours", BehaviourViewSet)
@@ -50,6 +52,8 @@ api: list[URLPattern | URLResolver] = [
     path("exercises/<int:pk>/results.csv", RosterCsv.as_view()),
     path("hand-ins/<int:pk>/overrides", OverrideView.as_view()),
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
+    path("rigs/<int:pk>/revisions", RigRevisionsView.as_view()),
+    path("rigs/<int:pk>/revisions/<int:revision>", RigRevisionView.as_view()),
     path("traces/draw", DrawView.as_view()),
     path("traces/<int:pk>/stretch", StretchView.as_view()),
     path("traces/<int:pk>/levels", LevelsView.as_view()),

@@ -26,6 +26,19 @@ class Rig(Owned):
     source = models.JSONField()
 
 
+class RigRevision(models.Model):
+    """A rig's source as it was before a change, and why it was changed: empty for changes by hand."""
+
+    rig = models.ForeignKey(Rig, on_delete=models.CASCADE, related_name="revisions")
+    source = models.JSONField()
+    why = models.CharField(max_length=200, blank=True)
+    saved = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-saved", "-id")
+        indexes = (models.Index(fields=("rig", "-saved", "-id"), name="rig_revision_newest"),)
+
+
 class Trace(Owned):
     """A recording in one compact block; `channels` names its channels in their order.
 

@@ -22,7 +22,7 @@ from server.shelf.answers import RigShapeSerializer
 from server.shelf.depending import what_breaks
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
-from server.shelf.services import core_rig, library_for, save_text, titled
+from server.shelf.services import core_rig, library_for, save_rig, save_text, titled
 
 
 class PartSerializer(serializers.Serializer):
@@ -60,11 +60,13 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
     drive_is_measured = serializers.SerializerMethodField()
     drive_is_timed = serializers.SerializerMethodField()
     shape = serializers.SerializerMethodField()
+    version = serializers.SerializerMethodField()
+    started_from = serializers.CharField(required=False, write_only=True, max_length=64)
 
     class Meta:
         model = Rig
         fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "drive_is_measured",
-            "drive_is_timed", "shape", "exclusive", "updated", "broken",
+            "drive_is_timed", "shape", "exclusive", "updated", "broken", "version", "started_from",
         )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
@@ -77,14 +79,19 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
 
     def create(self, values: dict[str, Any]) -> Rig:
         """The rig is called what its source says."""
+        values.pop("started_from", None)
         return Rig.objects.create(name=values["source"]["name"][:100], **values)
 
     def update(self, rig: Rig, values: dict[str, Any]) -> Rig:
         """The rig is called what its source says."""
-        rig.source = values.get("source", rig.source)
-        rig.name = rig.source["name"][:100]
-        rig.save()
+        source = values.get("source", rig.source)
+        unchanged("source", source, rig.source, values.get("started_from"))
+        save_rig(rig, source)
         return rig
+
+    def get_version(self, rig: Rig) -> str:
+        """Which rig this is, for changes that start from it."""
+        return version_of(rig.source)
 
     @extend_schema_field(PartSerializer(many=True))
     def get_parts(self, rig: Rig) -> list[dict[str, Any]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from datetime import timedelta
 from functools import lru_cache
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -15,7 +16,7 @@ from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.doubts import without_doubtful
 from server.shelf.importing import Imported, kept
-from server.shelf.models import Behaviour, Revision, Rig, Trace
+from server.shelf.models import Behaviour, Revision, Rig, RigRevision, Trace
 from server.shelf.unpacked import core_trace
 
 REVISION_EVERY = timedelta(seconds=60)
@@ -30,6 +31,24 @@ def core_rig(rig: Rig) -> CoreRig:
 @lru_cache(maxsize=64)
 def _rig(source: str) -> CoreRig:
     return rig_from_json(json.loads(source))
+
+
+@transaction.atomic
+def save_rig(rig: Rig, source: dict[str, Any], why: str = "") -> None:
+    """Keeps a rig's new source, and what it was to go back to.
+
+    Changes by hand within a minute go back to what was before the first of them, so that the list stays short.
+    """
+    if source == rig.source:
+        return
+    now = timezone.now()
+    last = rig.revisions.first()
+    if why or last is None or last.why or now - last.saved > REVISION_EVERY:
+        RigRevision.objects.create(rig=rig, source=rig.source, why=why, saved=now)
+        old = rig.revisions.values_list("pk", flat=True)[MOST_REVISIONS:]
+        RigRevision.objects.filter(pk__in=list(old)).delete()
+    rig.source, rig.name = source, source["name"][:100]
+    rig.save()
 
 
 def library_for(rig: Rig) -> Library:

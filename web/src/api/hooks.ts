@@ -20,6 +20,7 @@ import {
   handInsRetrieve,
   inputsList,
   meRetrieve,
+  measurementsList,
   notationRetrieve,
   recordingsList,
   rigsList,
@@ -40,6 +41,8 @@ export const useRecordings = () =>
   useQuery({ queryKey: ["recordings"], queryFn: ({ signal }) => all((query) => recordingsList({ query, signal })) });
 export const useTrace = (id: number) => useQuery({ queryKey: ["trace", id], queryFn: () => answer(tracesRetrieve({ path: { id } })) });
 export const useNotes = (trace: number) => useQuery({ queryKey: ["notes", trace], queryFn: () => answer(tracesNotesList({ path: { id: trace } })) });
+export const useMeasurements = () =>
+  useQuery({ queryKey: ["measurements"], queryFn: ({ signal }) => all((query) => measurementsList({ query, signal })) });
 export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => all((query) => floorsList({ query, signal })) });
 export const useFloor = (id: number) => useQuery({ queryKey: ["floor", id], queryFn: () => answer(floorsRetrieve({ path: { id } })) });
 export const useInputs = () => useQuery({ queryKey: ["inputs"], queryFn: ({ signal }) => all((query) => inputsList({ query, signal })) });

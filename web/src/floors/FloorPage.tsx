@@ -7,6 +7,7 @@ import { answer, Problem } from "../api/client";
 import { useFloor } from "../api/hooks";
 import { floorsPartialUpdate, type Floor } from "../api/generated";
 import { Conflict } from "../saving/Conflict";
+import { useHistory } from "../saving/useHistory";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
@@ -18,7 +19,6 @@ import { type Plan, planOf, sourceOf, type Thing } from "./plan";
 import { isSame, type Selection, selectable, thingOf, withThing, without, wordFor } from "./selection";
 import { freeName, TEMPLATES } from "./templates";
 import { ThingForm } from "./ThingForm";
-import { useEditing } from "./useEditing";
 
 const STEPS = [0, 1, 5, 10];
 
@@ -42,7 +42,7 @@ function Editor({ floor }: { floor: Floor }) {
     { source: floor.version },
   );
   const keep = useCallback((plan: Plan) => save({ source: sourceOf(plan) }), [save]);
-  const { plan, change, replace, undo, redo } = useEditing(planOf(floor.source), keep);
+  const { value: plan, change, replace, undo, redo } = useHistory(planOf(floor.source), keep);
   const [chosen, setChosen] = useState<Selection>(null);
   const [step, setStep] = useState(5);
   const thing = thingOf(plan, chosen);

@@ -1,0 +1,103 @@
+"""What measurements answer, for the description of the interface."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from geduld.calibration.measurements import BY_ENCODER, BY_TIME, MARK, MOVES, sheet_from_json
+
+
+@extend_schema_field({"type": "string", "x-sometimes": True})
+class SometimesText(serializers.CharField):
+    """A text that only some moves have."""
+
+
+@extend_schema_field({"type": "boolean", "x-sometimes": True})
+class SometimesYes(serializers.BooleanField):
+    """A yes or no that only some moves have."""
+
+
+class MeasurementSerializer(serializers.Serializer):
+    """One move and what was measured, with units; `amount` of a move by encoder, `time` of one by time."""
+
+    move = serializers.ChoiceField(choices=MOVES)
+    by = serializers.ChoiceField(choices=[BY_TIME, BY_ENCODER])
+    power = serializers.CharField()
+    amount = SometimesText(required=False)
+    time = SometimesText(required=False)
+    measured = SometimesText(required=False)
+    sideways = SometimesText(required=False)
+    kept_out = SometimesYes(required=False)
+    note = SometimesText(required=False)
+
+
+class SheetDocumentSerializer(serializers.Serializer):
+    """A sheet of measurements, as its file has it."""
+
+    geduld = serializers.ChoiceField(choices=[MARK])
+    surface = serializers.CharField(allow_blank=True)
+    battery = SometimesText(required=False)
+    rows = MeasurementSerializer(many=True)
+
+
+@extend_schema_field({"type": "object", "additionalProperties": {}})
+class SheetField(serializers.JSONField):
+    """A sheet; the core reads it, and its errors go out as they are."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        """The document, when the core can read it."""
+        source = super().to_internal_value(data)
+        sheet_from_json(source)
+        return source
+
+
+class FindingSerializer(serializers.Serializer):
+    """One thing that was found out; `low` and `high` are null where nothing tells them."""
+
+    word = serializers.CharField()
+    value = serializers.FloatField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    unit = serializers.CharField()
+    rig_says = serializers.FloatField(allow_null=True)
+    sentence = serializers.CharField()
+    applicable = serializers.BooleanField(help_text="whether a rig can say it")
+
+
+class ResidualSerializer(serializers.Serializer):
+    """A measured move beside what the fit says."""
+
+    row = serializers.IntegerField()
+    expected = serializers.FloatField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    inside = serializers.BooleanField()
+
+
+class FollowingSerializer(serializers.Serializer):
+    """A move to measure next, and how wide the interval would be then, as a share of what it is."""
+
+    row = MeasurementSerializer()
+    word = serializers.CharField()
+    share = serializers.FloatField()
+    sentence = serializers.CharField()
+
+
+class FindingsSerializer(serializers.Serializer):
+    """All that a sheet says. `board` has the arithmetic of each move, line by line."""
+
+    findings = FindingSerializer(many=True)
+    residuals = ResidualSerializer(many=True)
+    following = FollowingSerializer(allow_null=True)
+    board = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
+
+
+class SaidSerializer(serializers.Serializer):
+    """What a floor measured of one move, in the units of the sheet."""
+
+    measured = serializers.CharField()
+    sideways = serializers.CharField(allow_null=True)
+    said = serializers.CharField(allow_blank=True)

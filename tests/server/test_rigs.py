@@ -1,0 +1,56 @@
+"""Rigs at work: measurements and what they say, written into the rig; what rigs were before."""
+
+from tests.server.test_server import ServerTest
+
+ROWS = [{"move": "straight", "by": "encoder", "power": "40 %", "amount": f"{way} cm"} for way in (50, 100, 100, 150)]
+ROWS += [{"move": "turn", "by": "encoder", "power": "30 %", "amount": f"{angle} deg"} for angle in (90, 180, 360)]
+ROWS += [{"move": "straight", "by": "time", "power": "40 %", "time": f"{time} s"} for time in (1, 2, 3)]
+HALL = {"geduld": "floor/1", "name": "hall", "size": ["900 cm", "900 cm"], "start": {"at": ["300 cm", "450 cm"]},
+        "surface": {"name": "carpet", "travel_slip": "5 %", "turn_slip": "12 %"}}  # fmt: skip
+
+
+class Calibrating(ServerTest):
+    def setUp(self):
+        super().setUp()
+        self.cart = next(rig for rig in self.get("rigs") if rig["name"] == "glasshouse-cart")
+
+    def test_from_planned_moves_to_a_calibrated_rig_and_back(self):
+        source = {"geduld": "measurements/1", "surface": "carpet", "rows": ROWS}
+        sheet = self.send("post", "measurements", {"rig": self.cart["id"], "source": source}, 201)
+        path = f"measurements/{sheet['id']}"
+        empty = self.get(f"{path}/findings")
+        self.assertEqual((empty["findings"], empty["following"], len(empty["board"])), ([], None, len(ROWS)))
+        floor = self.send("post", "floors", {"source": HALL}, 201)
+        made = self.send("post", f"{path}/tape", {"floor": floor["id"], "seed": 3})
+        self.assertEqual({item["said"] for item in made}, {""})
+        rows = [row | {"measured": item["measured"]} for row, item in zip(ROWS, made, strict=True)]
+        changed = self.send("patch", path, {"source": source | {"rows": rows}, "started_from": sheet["version"]})
+        stale = self.send("patch", path, {"source": source, "started_from": sheet["version"]}, 409)
+        self.assertEqual((stale["code"], stale["version"]), ("changed-elsewhere", changed["version"]))
+        found = {item["word"]: item for item in self.get(f"{path}/findings")["findings"]}
+        self.assertTrue(4 < found["slip"]["value"] < 6)
+        self.assertEqual(found["wheel diameter"]["rig_says"], 6.5)
+        rig = self.send("post", f"{path}/apply", {"words": ["wheel diameter", "track width", "travel"]})
+        self.assertTrue(rig["source"]["drive"]["wheel_diameter"].startswith("6.1"), rig["source"]["drive"])
+        self.assertEqual(rig["source"]["calibration"]["surface"], "carpet")
+        self.send("post", f"{path}/apply", {"words": ["turning"]}, 422)
+        revisions = self.get(f"rigs/{self.cart['id']}/revisions")
+        self.assertEqual([item["source"]["drive"]["wheel_diameter"] for item in revisions], ["6.5 cm"])
+        self.assertIn("Calibrated on carpet", revisions[0]["why"])
+        back = self.send("post", f"rigs/{self.cart['id']}/revisions/{revisions[0]['id']}", None)
+        self.assertEqual(back["source"], self.cart["source"])
+        self.assertEqual(len(self.get(f"rigs/{self.cart['id']}/revisions")), 2)
+
+    def test_what_is_wrong_or_somebody_elses(self):
+        odd = {"geduld": "measurements/1", "surface": "x", "rows": [{"move": "jump"}]}
+        self.assertEqual(
+            self.send("post", "measurements", {"rig": self.cart["id"], "source": odd}, 422)["path"], "rows[0].move"
+        )
+        sheet = self.send("post", "measurements", {"rig": self.cart["id"], "source": odd | {"rows": []}}, 201)
+        still = next(rig for rig in self.get("rigs") if not rig["has_drive"])
+        other = self.send("post", "measurements", {"rig": still["id"], "source": odd | {"rows": []}}, 201)
+        self.assertEqual(self.get(f"measurements/{other['id']}/findings", 422)["code"], "no-drive")
+        self.client.force_login(self.stranger)
+        self.get(f"measurements/{sheet['id']}/findings", 404)
+        self.get(f"rigs/{self.cart['id']}/revisions", 404)
+        self.send("post", f"measurements/{sheet['id']}/apply", {"words": ["travel"]}, 404)
