@@ -13,6 +13,7 @@ import {
   type ApplyRequest,
   type Measurements,
   type Rig,
+  type Said,
 } from "../api/generated";
 import { useHistory } from "../saving/useHistory";
 import { SavedWord } from "../saving/SavedWord";
@@ -92,7 +93,8 @@ function Open({ sheet, rig }: { sheet: Measurements; rig: Rig }) {
     tape.mutate(Number(floor), {
       onSuccess: (made) => {
         setSaid(made.map((item) => item.said));
-        put(value.rows.map((row, place) => ({ ...row, measured: made[place]?.measured, ...(made[place]?.sideways ? { sideways: made[place].sideways } : {}) })), "tape");
+        // what touched something on the way is no measurement: it is kept, and kept out
+        put(value.rows.map((row, place) => ({ ...row, ...tapedAs(made[place]) })), "tape");
       },
     });
   const press = (event: KeyboardEvent) => {
@@ -171,4 +173,9 @@ function Open({ sheet, rig }: { sheet: Measurements; rig: Rig }) {
       </aside>
     </div>
   );
+}
+
+function tapedAs(made: Said | undefined): Partial<Row> {
+  if (!made) return {};
+  return { measured: made.measured, ...(made.sideways ? { sideways: made.sideways } : {}), ...(made.said ? { kept_out: true } : {}) };
 }

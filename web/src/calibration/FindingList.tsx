@@ -52,7 +52,7 @@ function Span({ finding }: { finding: Finding }) {
       {rig_says !== null && (
         <>
           <path d={`M${x(rig_says)} 16l-4.5 8h9z`} fill="var(--ink)" />
-          <text x={Math.min(WIDTH - 70, x(rig_says) + 8)} y="25" fontSize="10.5" fill="var(--soft)">
+          <text x={x(rig_says) + (x(rig_says) > WIDTH / 2 ? -9 : 9)} y="25" fontSize="10.5" fill="var(--soft)" textAnchor={x(rig_says) > WIDTH / 2 ? "end" : "start"}>
             the rig says
           </text>
         </>
