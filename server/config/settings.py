@@ -92,6 +92,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
     "ENUM_NAME_OVERRIDES": {
+        "PartRole": ["output", "sensor"],
         "VerdictWord": "server.shelf.answers.VERDICTS",
         "LanguageWord": "geduld.readers.reading.LANGUAGES",
         "WordbookLanguage": "geduld.wordbook.tree.LANGUAGES",

@@ -21,6 +21,7 @@ from server.recordings.traces import (
     StretchView,
 )
 from server.recordings.views import RecordingViewSet
+from server.rigs.describing import RenameView, RigCheck, RigWords
 from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevisionView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
@@ -52,6 +53,9 @@ api: list[URLPattern | URLResolver] = [
     path("exercises/<int:pk>/results.csv", RosterCsv.as_view()),
     path("hand-ins/<int:pk>/overrides", OverrideView.as_view()),
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
+    path("rig-words", RigWords.as_view()),
+    path("rig-check", RigCheck.as_view()),
+    path("rigs/<int:pk>/rename", RenameView.as_view()),
     path("rigs/<int:pk>/revisions", RigRevisionsView.as_view()),
     path("rigs/<int:pk>/revisions/<int:revision>", RigRevisionView.as_view()),
     path("traces/draw", DrawView.as_view()),

@@ -101,3 +101,68 @@ class SaidSerializer(serializers.Serializer):
     measured = serializers.CharField()
     sideways = serializers.CharField(allow_null=True)
     said = serializers.CharField(allow_blank=True)
+
+
+class FieldSerializer(serializers.Serializer):
+    """One thing that can be said of a rig or a part: where it stands, its name, its default, why it matters."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    form = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+    default = serializers.CharField(allow_blank=True)
+    why = serializers.CharField(allow_blank=True)
+
+
+class KindSerializer(serializers.Serializer):
+    """A kind of part, and what can be said of one."""
+
+    word = serializers.CharField()
+    role = serializers.ChoiceField(choices=["output", "sensor"])
+    contact = serializers.BooleanField()
+    placed = serializers.BooleanField(help_text="whether it sits somewhere on the robot")
+    fields_of = FieldSerializer(many=True)
+
+
+@extend_schema_field({"type": "object", "additionalProperties": {}})
+class RigSource(serializers.JSONField):
+    """A rig's description."""
+
+
+class TemplateSerializer(serializers.Serializer):
+    """A rig to start from."""
+
+    name = serializers.CharField()
+    source = RigSource()  # type: ignore[assignment]
+
+
+class RigWordsSerializer(serializers.Serializer):
+    """All that can be said of rigs."""
+
+    kinds = KindSerializer(many=True)
+    rig = FieldSerializer(many=True)
+    templates = TemplateSerializer(many=True)
+
+
+class ConflictSerializer(serializers.Serializer):
+    """Something in a rig that does not hold together."""
+
+    parts = serializers.ListField(child=serializers.CharField())
+    path = serializers.CharField(allow_blank=True)
+    message = serializers.CharField()
+    remedy = serializers.CharField(allow_blank=True)
+
+
+class ChangeSerializer(serializers.Serializer):
+    """One thing that a new name changes."""
+
+    what = serializers.CharField()
+    name = serializers.CharField()
+    places = serializers.IntegerField()
+
+
+class RenamingSerializer(serializers.Serializer):
+    """All that a new name changes, and what stays and does not go with it any more."""
+
+    changes = ChangeSerializer(many=True)
+    staying = serializers.ListField(child=serializers.CharField())

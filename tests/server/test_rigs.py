@@ -1,5 +1,6 @@
 """Rigs at work: measurements and what they say, written into the rig; what rigs were before."""
 
+from server.shelf.models import Trace
 from tests.server.test_server import ServerTest
 
 ROWS = [{"move": "straight", "by": "encoder", "power": "40 %", "amount": f"{way} cm"} for way in (50, 100, 100, 150)]
@@ -40,6 +41,54 @@ class Calibrating(ServerTest):
         back = self.send("post", f"rigs/{self.cart['id']}/revisions/{revisions[0]['id']}", None)
         self.assertEqual(back["source"], self.cart["source"])
         self.assertEqual(len(self.get(f"rigs/{self.cart['id']}/revisions")), 2)
+
+    def test_another_name_goes_through_everything_and_back(self):
+        path = f"rigs/{self.cart['id']}/rename"
+        exercise = next(item for item in self.get("exercises") if item["title"] == "Dock at the barrel")
+
+        def all_of_it():
+            texts = [(item["title"], item["text"]) for name in ("behaviours", "wordbooks") for item in self.get(name)]
+            tasks = [(item["reference"], item["checks"]) for item in self.get("exercises")]
+            prints = sorted(Trace.objects.values_list("fingerprint", flat=True))
+            rigs = {rig["id"]: rig["source"] for rig in self.get("rigs")}
+            return sorted(texts), tasks, prints, rigs, [item["text"] for item in self.get("inputs")]
+
+        before = all_of_it()
+        names = {"old": "nose", "new": "rail"}
+        plan = self.send("post", path, names | {"plan": True})
+        self.assertEqual(all_of_it(), before, "a plan changes nothing")
+        self.assertTrue(
+            {"rig", "behaviour", "trace", "checks of", "reference of"} <= {item["what"] for item in plan["changes"]}
+        )
+        self.assertTrue(any("hand-ins name" in said for said in plan["staying"]))
+        done = self.send("post", path, names)
+        self.assertEqual(done["changes"], plan["changes"])
+        self.assertNotEqual(all_of_it(), before)
+        dock = self.send("post", "bench/run", {"rig": self.cart["id"], "text": self.get(f"exercises/{exercise['id']}")["reference"],
+                                               "trace": self.trace["id"]})  # fmt: skip
+        self.assertEqual([hint for hint in dock["hints"] if hint["level"] == "error"], [])
+        self.assertGreater(dock["run"]["lasted"], 5)
+        self.assertIn("rail", [lane["part"] for lane in self.get(f"traces/{self.trace['id']}/lanes")["lanes"]])
+        self.send("post", path, {"old": "rail", "new": "nose"})
+        self.assertEqual(all_of_it(), before)
+        self.assertEqual(self.send("post", path, {"old": "nose", "new": "range"}, 422)["path"], "parts.range")
+
+    def test_what_can_be_said_and_what_conflicts(self):
+        words = self.get("rig-words")
+        self.assertEqual(
+            [item["name"] for item in words["templates"]],
+            ["two wheels", "two wheels with sensors", "parts without wheels"],
+        )
+        for template in words["templates"]:
+            self.assertEqual(self.send("post", "rig-check", {"source": template["source"]}), [])
+            made = self.send("post", "rigs", {"source": template["source"]}, 201)
+            source = made["source"] | {"loop": "20 ms"}
+            self.send("patch", f"rigs/{made['id']}", {"source": source, "started_from": made["version"]})
+            self.send("patch", f"rigs/{made['id']}", {"source": made["source"], "started_from": made["version"]}, 409)
+        source = dict(self.cart["source"], parts=dict(self.cart["source"]["parts"]))
+        source["parts"]["lamp"] = source["parts"]["lamp"] | {"port": "A1"}
+        told = self.send("post", "rig-check", {"source": source})
+        self.assertEqual([item["parts"] for item in told], [["lamp", "range"]])
 
     def test_what_is_wrong_or_somebody_elses(self):
         odd = {"geduld": "measurements/1", "surface": "x", "rows": [{"move": "jump"}]}
