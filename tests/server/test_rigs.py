@@ -48,10 +48,10 @@ class Calibrating(ServerTest):
 
         def all_of_it():
             texts = [(item["title"], item["text"]) for name in ("behaviours", "wordbooks") for item in self.get(name)]
-            tasks = [(item["reference"], item["checks"]) for item in self.get("exercises")]
+            tasks = sorted((item["reference"], item["checks"]) for item in self.get("exercises"))
             prints = sorted(Trace.objects.values_list("fingerprint", flat=True))
             rigs = {rig["id"]: rig["source"] for rig in self.get("rigs")}
-            return sorted(texts), tasks, prints, rigs, [item["text"] for item in self.get("inputs")]
+            return sorted(texts), tasks, prints, rigs, sorted(item["text"] for item in self.get("inputs"))
 
         before = all_of_it()
         names = {"old": "nose", "new": "rail"}

@@ -24,6 +24,7 @@ import {
   notationRetrieve,
   recordingsList,
   rigsList,
+  rigWordsRetrieve,
   tracesLanesRetrieve,
   tracesList,
   tracesNotesList,
@@ -41,6 +42,7 @@ export const useRecordings = () =>
   useQuery({ queryKey: ["recordings"], queryFn: ({ signal }) => all((query) => recordingsList({ query, signal })) });
 export const useTrace = (id: number) => useQuery({ queryKey: ["trace", id], queryFn: () => answer(tracesRetrieve({ path: { id } })) });
 export const useNotes = (trace: number) => useQuery({ queryKey: ["notes", trace], queryFn: () => answer(tracesNotesList({ path: { id: trace } })) });
+export const useRigWords = () => useQuery({ queryKey: ["rig-words"], queryFn: () => answer(rigWordsRetrieve()), staleTime: Infinity });
 export const useMeasurements = () =>
   useQuery({ queryKey: ["measurements"], queryFn: ({ signal }) => all((query) => measurementsList({ query, signal })) });
 export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => all((query) => floorsList({ query, signal })) });

@@ -34,6 +34,7 @@ import { Choice } from "../ui/Choice";
 import { DeleteButton } from "../ui/DeleteButton";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
+import { NewRig } from "../rigs/NewRig";
 import { TraceLine } from "./TraceLine";
 
 const FIRST_TEXT = (title: string, rig: string) => `behaviour "${title}"\nfor rig "${rig}"\n\nbegin:\n    wait 1 s\n`;
@@ -190,17 +191,22 @@ export function Shelf() {
         <div className="min-w-0 space-y-6">
           <Board
             title="Rigs"
-            empty="Import a rig first: a JSON file that says which part is on which port."
+            empty="A rig says which part is on which port of the robot. Start from one of three, or import one."
             add={
-              <UploadButton accept=".json" onFiles={(files) => importRig.mutate(files)}>
-                Import rig
-              </UploadButton>
+              <span className="flex gap-1.5">
+                <NewRig />
+                <UploadButton accept=".json" onFiles={(files) => importRig.mutate(files)}>
+                  Import rig
+                </UploadButton>
+              </span>
             }
           >
             {rigs.data.map((item) => (
               <li key={item.id} className="px-4 py-3">
                 <div className="flex items-center justify-between">
-                  <p className="font-bold">{item.name}</p>
+                  <Link className="font-bold text-leaf underline-offset-4 hover:underline" to={`/rigs/${item.id}`}>
+                    {item.name}
+                  </Link>
                   <DeleteButton what={`the rig ${item.name}`} onDelete={() => remove.mutate({ kind: "rigs", id: item.id })} />
                 </div>
                 {item.broken ? (

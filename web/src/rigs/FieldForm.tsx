@@ -1,0 +1,113 @@
+import { useState } from "react";
+
+import type { Field } from "../api/generated";
+import { at, withAt } from "./source";
+
+interface Props<Table extends Record<string, unknown>> {
+  table: Table;
+  fields: Field[];
+  onChange: (table: Table, key: string) => void;
+}
+
+const INPUT = "rounded border border-rule bg-sheet px-1.5 py-0.5 text-[14px]";
+
+/** Every field that can be said: its value or its default in grey, its unit, and why it matters. */
+export function FieldForm<Table extends Record<string, unknown>>({ table, fields, onChange }: Props<Table>) {
+  return (
+    <div className="space-y-1.5">
+      {fields.map((field) => {
+        const value = at(table, field.key);
+        return (
+          <div key={field.key} data-field={field.key}>
+            <div className="flex items-center gap-2 text-[14px]">
+              <span className={`min-w-0 flex-1 ${value === undefined ? "text-soft" : ""}`}>{field.name}</span>
+              <Value field={field} value={value} onChange={(next) => onChange(withAt(table, field.key, next), field.key)} />
+            </div>
+            {field.why && <p className="text-[12.5px] leading-tight text-soft">{field.why}</p>}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+interface ValueProps {
+  field: Field;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}
+
+function Value({ field, value, onChange }: ValueProps) {
+  switch (field.form) {
+    case "yes":
+      return <input type="checkbox" checked={value === true} aria-label={field.name} onChange={(event) => onChange(event.target.checked ? true : undefined)} />;
+    case "choice":
+      return (
+        <select className={`${INPUT} ${value === undefined ? "text-soft" : ""}`} value={typeof value === "string" ? value : ""} aria-label={field.name} onChange={(event) => onChange(event.target.value || undefined)}>
+          <option value="">{field.default}</option>
+          {field.choices.filter((choice) => choice !== field.default).map((choice) => (
+            <option key={choice} value={choice}>
+              {choice}
+            </option>
+          ))}
+        </select>
+      );
+    case "whole":
+      return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : /^\d+$/.test(text) ? Number(text) : text)} />;
+    case "pair":
+      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, Number))} />;
+    case "quantities":
+      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, (one) => withUnit(one, field.choices[0] ?? "")))} />;
+    case "text":
+      return <Typed wide label={field.name} value={typeof value === "string" ? value : ""} hint="" onChange={(text) => onChange(text || undefined)} />;
+    default:
+      return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : withUnit(text, field.choices[0] ?? ""))} />;
+  }
+}
+
+function plain(value: unknown): string {
+  return typeof value === "string" || typeof value === "number" ? String(value) : "";
+}
+
+/** What was typed, with the unit that is usual here when none was. */
+function withUnit(text: string, unit: string): string {
+  const plain = text.trim().replace(",", ".");
+  return /^-?[0-9.]+$/.test(plain) && unit ? `${plain} ${unit}` : plain;
+}
+
+function pairOf<One>(text: string, read: (one: string) => One): One[] | undefined {
+  const ends = text.split(/\s+to\s+|;\s*|\s*\.\.\s*/).filter(Boolean);
+  return ends.length ? ends.map(read) : undefined;
+}
+
+interface TypedProps {
+  label: string;
+  value: string;
+  hint: string;
+  wide?: boolean;
+  onChange: (text: string) => void;
+}
+
+/** A text, taken when the field is left or Enter is pressed. */
+export function Typed({ label, value, hint, wide, onChange }: TypedProps) {
+  const [text, setText] = useState(value);
+  const [known, setKnown] = useState(value);
+  if (known !== value) {
+    setKnown(value);
+    setText(value);
+  }
+  const keep = () => {
+    if (text.trim() !== value) onChange(text.trim());
+  };
+  return (
+    <input
+      className={`num ${INPUT} ${wide ? "w-44" : "w-[124px] text-right"}`}
+      value={text}
+      placeholder={hint}
+      aria-label={label}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => event.key === "Enter" && keep()}
+    />
+  );
+}

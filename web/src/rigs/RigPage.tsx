@@ -1,0 +1,338 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type KeyboardEvent, useCallback, useMemo, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+
+import { answer, Problem } from "../api/client";
+import { useChange, useRigs, useRigWords } from "../api/hooks";
+import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
+import { useSettled } from "../bench/useSettled";
+import { show } from "../model/numbers";
+import { Conflict } from "../saving/Conflict";
+import { SavedWord } from "../saving/SavedWord";
+import { useHistory } from "../saving/useHistory";
+import { useSaved } from "../saving/useSaved";
+import { Button } from "../ui/Button";
+import { Trouble } from "../ui/Trouble";
+import { FieldForm, Typed } from "./FieldForm";
+import { Past } from "./Past";
+import { Rename } from "./Rename";
+import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from "./source";
+import { TopView } from "./TopView";
+
+/** A rig: the robot from above, each part with all that can be said of it, and what does not hold together. */
+export function RigPage() {
+  const id = Number(useParams().id);
+  const rigs = useRigs();
+  const words = useRigWords();
+  const error = rigs.error ?? words.error;
+  const rig = rigs.data?.find((item) => item.id === id);
+  if (error) return <div className="p-6"><Trouble error={error} /></div>;
+  if (!rigs.data || !words.data) return <p className="p-6">Opening the rig …</p>;
+  if (!rig) return <p className="p-6">There is no such rig.</p>;
+  return <Editor key={rig.id} rig={rig} words={words.data} />;
+}
+
+function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const { saving, save, settled, keepMine, takeTheirs } = useSaved<{ source: RigSource }>(
+    async ({ source }, startedFrom) => {
+      const kept = await answer(rigsPartialUpdate({ path: { id: rig.id }, body: { source, started_from: startedFrom["source"] } }));
+      for (const key of ["rigs", "sheet", "lanes", "findings"]) void client.invalidateQueries({ queryKey: [key] });
+      return { source: kept.version };
+    },
+    { source: rig.version },
+  );
+  const keep = useCallback((source: RigSource) => save({ source }), [save]);
+  const { value: source, change, replace, undo, redo } = useHistory<RigSource>(rig.source as RigSource, keep);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const kinds = useMemo(() => new Map(words.kinds.map((kind) => [kind.word, kind])), [words]);
+  const checked = useSettled(source, 150);
+  const conflicts =
+    useQuery({
+      queryKey: ["rig-check", checked],
+      queryFn: ({ signal }) => answer(rigCheckCreate({ body: { source: checked }, signal })),
+      placeholderData: keepPreviousData,
+      staleTime: Infinity,
+      gcTime: 10_000,
+    }).data ?? [];
+  const wrong = new Set(conflicts.flatMap((conflict) => conflict.parts));
+  const part = chosen === null ? undefined : source.parts[chosen];
+  const copy = useChange(() => answer(rigsCreate({ body: { source: { ...source, name: `${source.name} copy` } } })), "rigs");
+
+  const put = (name: string, next: PartSource, gesture: string) => change({ ...source, parts: { ...source.parts, [name]: next } }, gesture);
+  const add = (kind: string) => {
+    const name = freeName(source, kind);
+    change({ ...source, parts: { ...source.parts, [name]: { kind, port: freePort(source, kind) } } }, "add");
+    setChosen(name);
+  };
+  const remove = (name: string) => {
+    const parts = { ...source.parts };
+    delete parts[name];
+    const groups = source.exclusive?.map((group) => group.filter((other) => other !== name)).filter((group) => group.length > 1);
+    const next: RigSource = { ...source, parts, ...(groups ? { exclusive: groups } : {}) };
+    if (source.drive?.left === name || source.drive?.right === name) {
+      delete next.drive;
+      delete next["calibration"];
+    }
+    change(next, "delete");
+    setChosen(null);
+  };
+  const move = (name: string, ahead: number, left: number) => {
+    const from = source.parts[name];
+    if (!from) return;
+    const placed = withAt(withAt(from, "physics.ahead", show(ahead, "cm", 1)), "physics.left", left ? show(left, "cm", 1) : undefined);
+    put(name, placed, `move ${name}`);
+  };
+  const turn = (name: string, by: number) => {
+    const from = source.parts[name];
+    if (from) put(name, withAt(from, "physics.facing", show(deg(from.physics?.["facing"], 0) + by, "deg", 0)), `turn ${name}`);
+  };
+  const press = (event: KeyboardEvent) => {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+    event.preventDefault();
+    (event.shiftKey ? redo : undo)?.();
+  };
+  const rigFields = words.rig.filter((field) => (field.key.startsWith("drive.") ? source.drive : field.key === "body.radius" ? !source.body?.outline : true));
+  const motors = Object.entries(source.parts).filter(([, item]) => item.kind === "motor" || item.kind === "stepper");
+
+  return (
+    <div className="flex h-full min-h-0 flex-col" onKeyDown={press}>
+      <div className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
+        <h1 className="sr-only">{source.name}</h1>
+        <span className="px-1.5 text-[17px] font-bold">{source.name}</span>
+        <Menu>
+          <MenuButton className="rounded border border-leaf bg-leaf px-2 py-1 text-[13px] text-paper hover:brightness-110">Add a part …</MenuButton>
+          <MenuItems anchor={{ to: "bottom start", gap: 4 }} className="z-40 grid w-[300px] grid-cols-2 rounded border border-rule bg-paper py-1 shadow-lg">
+            {words.kinds.map((kind) => (
+              <MenuItem key={kind.word}>
+                <button type="button" className="px-3 py-1 text-left text-[14px] data-focus:bg-leaf-wash" onClick={() => add(kind.word)}>
+                  {kind.word}
+                  <span className="text-[12px] text-soft"> {kind.role}</span>
+                </button>
+              </MenuItem>
+            ))}
+          </MenuItems>
+        </Menu>
+        <Button small disabled={!undo} onClick={undo} title="Ctrl+Z">
+          Undo
+        </Button>
+        <Button small disabled={!redo} onClick={redo} title="Ctrl+Shift+Z">
+          Redo
+        </Button>
+        <Button small onClick={() => copy.mutate(undefined, { onSuccess: (made) => void navigate(`/rigs/${made.id}`) })}>
+          Duplicate
+        </Button>
+        <a className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk" href={`data:application/json;charset=utf-8,${encodeURIComponent(JSON.stringify(source, null, 2))}`} download={`${source.name}.json`}>
+          Export
+        </a>
+        <Past rig={rig.id} onBack={(now) => replace(now)} />
+        {source.drive && (
+          <Link className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk" to={`/rigs/${rig.id}/calibration`}>
+            Calibration
+          </Link>
+        )}
+        <span className="flex-1" />
+        <SavedWord saving={saving} />
+      </div>
+      <Trouble error={copy.error} />
+      {conflicts.length > 0 ? (
+        <ul className="max-h-24 overflow-y-auto border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert" aria-label="What does not hold together">
+          {conflicts.map((conflict) => (
+            <li key={conflict.path + conflict.message}>
+              {conflict.parts[0] && (
+                <button type="button" className="font-bold text-clay underline underline-offset-2" onClick={() => setChosen(conflict.parts.at(-1) ?? null)}>
+                  {conflict.parts.join(", ")}
+                </button>
+              )}{" "}
+              {conflict.message} {conflict.remedy}
+            </li>
+          ))}
+        </ul>
+      ) : (
+        saving.state === "refused" &&
+        saving.error instanceof Problem && (
+          <p className="border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert">
+            Not saved yet: {saving.error.message} {saving.error.remedy}
+          </p>
+        )
+      )}
+      <Conflict
+        saving={saving}
+        what="This rig"
+        kept=""
+        onMine={keepMine}
+        onTheirs={() => {
+          const theirs = takeTheirs();
+          if (theirs.source) replace(theirs.source);
+        }}
+      />
+      <div className="flex min-h-0 flex-1">
+        <div className="relative min-w-0 flex-1 p-2">
+          <TopView source={source} kinds={kinds} chosen={chosen} wrong={wrong} onChoose={setChosen} onMove={move} onTurn={turn} />
+          <p className="pointer-events-none absolute bottom-2 left-3 text-[12.5px] text-soft">Drag a sensor, or move it with the arrow keys; Shift goes farther, Alt finer. R turns it by 5 deg. The grid is 5 cm.</p>
+        </div>
+        <aside className="flex w-[356px] shrink-0 flex-col border-l border-rule bg-sheet" aria-label="Parts of the rig">
+          <div className="relative max-h-[38%] overflow-y-auto border-b border-rule py-1">
+            <Row word="The whole rig" detail="" lit={chosen === null} wrong={false} onChoose={() => setChosen(null)} />
+            {Object.entries(source.parts).map(([name, item]) => (
+              <Row key={name} word={name} detail={`${item.kind}, ${item.port}`} lit={chosen === name} wrong={wrong.has(name)} onChoose={() => setChosen(name)} />
+            ))}
+          </div>
+          <div className="relative min-h-0 flex-1 overflow-y-auto px-3 py-2">
+            {part && chosen !== null ? (
+              <div className="space-y-1.5" key={chosen}>
+                <div className="flex items-center gap-2">
+                  <h2 className="flex-1 font-bold">
+                    {chosen}, a {part.kind}
+                  </h2>
+                  <Button small onClick={() => remove(chosen)}>
+                    Delete
+                  </Button>
+                </div>
+                <Rename
+                  rig={rig.id}
+                  name={chosen}
+                  settled={settled}
+                  onRenamed={(name) => {
+                    void client.invalidateQueries({ queryKey: ["rigs"] }).then(() => {
+                      const now = client.getQueryData<Rig[]>(["rigs"])?.find((item) => item.id === rig.id);
+                      if (now) replace(now.source as RigSource);
+                      setChosen(name);
+                    });
+                  }}
+                />
+                <div className="flex items-center gap-2 text-[14px]">
+                  <span className="flex-1">port</span>
+                  <Typed label="Port" value={part.port} hint="" onChange={(port) => put(chosen, { ...part, port }, "port")} />
+                </div>
+                <FieldForm table={part} fields={kinds.get(part.kind)?.fields_of ?? []} onChange={(next, key) => put(chosen, next, `field ${chosen} ${key}`)} />
+              </div>
+            ) : (
+              <div className="space-y-1.5">
+                <h2 className="font-bold">The whole rig</h2>
+                <div className="flex items-center gap-2 text-[14px]">
+                  <span className="flex-1">name</span>
+                  <Typed wide label="Name of the rig" value={source.name} hint="" onChange={(name) => name && change({ ...source, name }, "name")} />
+                </div>
+                <Wheels source={source} motors={motors.map(([name]) => name)} onChange={(next) => change(next, "drive")} />
+                <FieldForm table={source} fields={rigFields} onChange={(next, key) => change(next, `rig ${key}`)} />
+                <Exclusive source={source} contacts={Object.entries(source.parts).filter(([, item]) => kinds.get(item.kind)?.contact).map(([name]) => name)} onChange={(next) => change(next, "exclusive")} />
+                <AsText source={source} onChange={(next) => change(next, "text")} />
+              </div>
+            )}
+          </div>
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+function Row({ word, detail, lit, wrong, onChoose }: { word: string; detail: string; lit: boolean; wrong: boolean; onChoose: () => void }) {
+  return (
+    <button type="button" className={`flex w-full items-baseline gap-2 px-3 py-0.5 text-left text-[14px] ${lit ? "bg-leaf-wash font-bold" : "hover:bg-sunk"}`} aria-pressed={lit} onClick={onChoose}>
+      <span className={`min-w-0 flex-1 truncate ${wrong ? "text-clay" : ""}`}>
+        {word}
+        {wrong && " !"}
+      </span>
+      <span className="num text-[12.5px] font-normal text-soft">{detail}</span>
+    </button>
+  );
+}
+
+/** Which motors are the wheels, or that there are none. */
+function Wheels({ source, motors, onChange }: { source: RigSource; motors: string[]; onChange: (source: RigSource) => void }) {
+  const set = (side: "left" | "right", name: string) => {
+    const next = { ...source };
+    if (!name) {
+      delete next.drive;
+      delete next["calibration"];
+      return onChange(next);
+    }
+    const other = motors.find((motor) => motor !== name) ?? name;
+    const drive = source.drive ?? { left: other, right: other, wheel_diameter: "6.5 cm", track_width: "14 cm" };
+    onChange({ ...source, drive: { ...drive, [side]: name } });
+  };
+  return (
+    <>
+      {(["left", "right"] as const).map((side) => (
+        <label key={side} className="flex items-center gap-2 text-[14px]">
+          <span className="flex-1">{side} wheel</span>
+          <select className="rounded border border-rule bg-sheet px-1.5 py-0.5" value={source.drive?.[side] ?? ""} onChange={(event) => set(side, event.target.value)}>
+            <option value="">no wheels</option>
+            {motors.map((name) => (
+              <option key={name} value={name}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </>
+  );
+}
+
+/** Contacts of which the hardware can read only one at a time. */
+function Exclusive({ source, contacts, onChange }: { source: RigSource; contacts: string[]; onChange: (source: RigSource) => void }) {
+  const group = source.exclusive?.[0] ?? [];
+  if (contacts.length < 2) return null;
+  const toggle = (name: string) => {
+    const next = group.includes(name) ? group.filter((other) => other !== name) : [...group, name];
+    const rest = (source.exclusive ?? []).slice(1);
+    const groups = next.length > 1 ? [next, ...rest] : next.length === 1 && !group.includes(name) ? [[...next, contacts.find((other) => other !== name) ?? name], ...rest] : rest;
+    const changed = { ...source, exclusive: groups };
+    if (!groups.length) delete (changed as Partial<RigSource>).exclusive;
+    onChange(changed);
+  };
+  return (
+    <fieldset className="border-t border-rule pt-1.5 text-[14px]">
+      <legend className="sr-only">Read one at a time</legend>
+      <p>Only one of these can be read at a time</p>
+      <p className="text-[12.5px] leading-tight text-soft">Some controllers have one line for several keys: pressed together they look like none.</p>
+      <span className="mt-1 flex flex-wrap gap-x-3">
+        {contacts.map((name) => (
+          <label key={name} className="flex items-center gap-1">
+            <input type="checkbox" checked={group.includes(name)} onChange={() => toggle(name)} />
+            {name}
+          </label>
+        ))}
+      </span>
+    </fieldset>
+  );
+}
+
+/** The whole description as text, for what has no field: the outline, drivers, ports, calibration. */
+function AsText({ source, onChange }: { source: RigSource; onChange: (source: RigSource) => void }) {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState("");
+  const [trouble, setTrouble] = useState("");
+  if (!open)
+    return (
+      <Button small onClick={() => { setText(JSON.stringify(source, null, 2)); setTrouble(""); setOpen(true); }}>
+        All of it as text: outline, ports, drivers …
+      </Button>
+    );
+  const take = () => {
+    try {
+      onChange(JSON.parse(text) as RigSource);
+      setOpen(false);
+    } catch (reason) {
+      setTrouble(reason instanceof Error ? reason.message : "This is not JSON.");
+    }
+  };
+  return (
+    <div className="space-y-1.5">
+      <textarea className="num h-72 w-full rounded border border-rule bg-paper p-2 text-[12.5px]" value={text} spellCheck={false} aria-label="The rig as JSON" onChange={(event) => setText(event.target.value)} />
+      {trouble && <p role="alert" className="text-[13.5px] text-clay">This is not JSON: {trouble}</p>}
+      <span className="flex gap-2">
+        <Button small strong onClick={take}>
+          Take it
+        </Button>
+        <Button small onClick={() => setOpen(false)}>
+          Leave it
+        </Button>
+      </span>
+    </div>
+  );
+}
