@@ -12,16 +12,24 @@ interface Props {
   name: string;
   /** Waits until what was changed before is saved. */
   settled: () => Promise<void>;
-  onRenamed: (name: string) => void;
+  /** What was renamed last, where that was this part. */
+  done: Renamed | null;
+  onRenamed: (renamed: Renamed) => void;
+}
+
+/** A part that got another name, and in how many places. */
+export interface Renamed {
+  old: string;
+  name: string;
+  count: number;
 }
 
 const STALE = ["rigs", "behaviours", "behaviour", "wordbooks", "exercises", "exercise", "traces", "trace", "lanes", "inputs", "sheet"];
 
 /** Another name for a part: what it would change is told first, then everything changes in one step, which can be taken back. */
-export function Rename({ rig, name, settled, onRenamed }: Props) {
+export function Rename({ rig, name, settled, done, onRenamed }: Props) {
   const [wanted, setWanted] = useState(name);
   const [plan, setPlan] = useState<Renaming | null>(null);
-  const [done, setDone] = useState<{ old: string; count: number } | null>(null);
   const ask = useChange(async (next: string) => {
     await settled();
     return answer(rigsRenameCreate({ path: { id: rig }, body: { old: name, new: next, plan: true } }));
@@ -33,8 +41,7 @@ export function Rename({ rig, name, settled, onRenamed }: Props) {
       {
         onSuccess: (made) => {
           setPlan(null);
-          setDone(next === done?.old ? null : { old, count: made.changes.length });
-          onRenamed(next);
+          onRenamed({ old, name: next, count: made.changes.length });
         },
       },
     );
@@ -88,7 +95,7 @@ export function Rename({ rig, name, settled, onRenamed }: Props) {
       {done && (
         <p role="status" className="text-[13.5px]">
           {done.old} is called {name} now, in {done.count} places.{" "}
-          <button type="button" className="text-leaf underline underline-offset-2" onClick={() => { setWanted(done.old); rename(name, done.old); }}>
+          <button type="button" className="text-leaf underline underline-offset-2" onClick={() => rename(name, done.old)}>
             Take it back
           </button>
         </p>

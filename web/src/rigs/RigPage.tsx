@@ -1,11 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useCallback, useMemo, useState } from "react";
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { answer, Problem } from "../api/client";
 import { useChange, useRigs, useRigWords } from "../api/hooks";
-import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
+import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Kind, type Rig, type RigWords } from "../api/generated";
 import { useSettled } from "../bench/useSettled";
 import { show } from "../model/numbers";
 import { Conflict } from "../saving/Conflict";
@@ -16,9 +16,11 @@ import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { FieldForm, Typed } from "./FieldForm";
 import { Past } from "./Past";
-import { Rename } from "./Rename";
+import { Rename, type Renamed } from "./Rename";
 import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from "./source";
 import { TopView } from "./TopView";
+
+const NOTHING = () => undefined;
 
 /** A rig: the robot from above, each part with all that can be said of it, and what does not hold together. */
 export function RigPage() {
@@ -30,6 +32,7 @@ export function RigPage() {
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   if (!rigs.data || !words.data) return <p className="p-6">Opening the rig …</p>;
   if (!rig) return <p className="p-6">There is no such rig.</p>;
+  if (rig.broken) return <p className="p-6">This rig cannot be read any more: {rig.broken} On the shelf a mended one can be put in its place.</p>;
   return <Editor key={rig.id} rig={rig} words={words.data} />;
 }
 
@@ -44,19 +47,27 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
     },
     { source: rig.version },
   );
-  const keep = useCallback((source: RigSource) => save({ source }), [save]);
-  const { value: source, change, replace, undo, redo } = useHistory<RigSource>(rig.source as RigSource, keep);
+  const { value: source, change, replace, undo, redo } = useHistory<RigSource>(rig.source as RigSource, NOTHING);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [renamed, setRenamed] = useState<Renamed | null>(null);
   const kinds = useMemo(() => new Map(words.kinds.map((kind) => [kind.word, kind])), [words]);
-  const checked = useSettled(source, 150);
-  const conflicts =
-    useQuery({
-      queryKey: ["rig-check", checked],
-      queryFn: ({ signal }) => answer(rigCheckCreate({ body: { source: checked }, signal })),
-      placeholderData: keepPreviousData,
-      staleTime: Infinity,
-      gcTime: 10_000,
-    }).data ?? [];
+  const checked = useSettled(source, 80);
+  const check = useQuery({
+    queryKey: ["rig-check", checked],
+    queryFn: ({ signal }) => answer(rigCheckCreate({ body: { source: checked }, signal })),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 10_000,
+  });
+  const conflicts = check.data ?? [];
+  const good = check.data?.length === 0 && !check.isPlaceholderData;
+  const kept = useRef(source);
+  // What does not hold together is not sent: it stays here until it is mended.
+  useEffect(() => {
+    if (!good || kept.current === checked) return;
+    kept.current = checked;
+    save({ source: checked });
+  }, [good, checked, save]);
   const wrong = new Set(conflicts.flatMap((conflict) => conflict.parts));
   const part = chosen === null ? undefined : source.parts[chosen];
   const copy = useChange(() => answer(rigsCreate({ body: { source: { ...source, name: `${source.name} copy` } } })), "rigs");
@@ -134,7 +145,13 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
           </Link>
         )}
         <span className="flex-1" />
-        <SavedWord saving={saving} />
+        {conflicts.length > 0 ? (
+          <span role="alert" className="text-[13px] font-bold text-clay">
+            not saved: mend it first
+          </span>
+        ) : (
+          <SavedWord saving={saving} />
+        )}
       </div>
       <Trouble error={copy.error} />
       {conflicts.length > 0 ? (
@@ -171,6 +188,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
       <div className="flex min-h-0 flex-1">
         <div className="relative min-w-0 flex-1 p-2">
           <TopView source={source} kinds={kinds} chosen={chosen} wrong={wrong} onChoose={setChosen} onMove={move} onTurn={turn} />
+          <Elsewhere source={source} kinds={kinds} chosen={chosen} wrong={wrong} onChoose={setChosen} />
           <p className="pointer-events-none absolute bottom-2 left-3 text-[12.5px] text-soft">Drag a sensor, or move it with the arrow keys; Shift goes farther, Alt finer. R turns it by 5 deg. The grid is 5 cm.</p>
         </div>
         <aside className="flex w-[356px] shrink-0 flex-col border-l border-rule bg-sheet" aria-label="Parts of the rig">
@@ -195,11 +213,13 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
                   rig={rig.id}
                   name={chosen}
                   settled={settled}
-                  onRenamed={(name) => {
+                  done={renamed?.name === chosen ? renamed : null}
+                  onRenamed={(made) => {
+                    setRenamed(made);
                     void client.invalidateQueries({ queryKey: ["rigs"] }).then(() => {
                       const now = client.getQueryData<Rig[]>(["rigs"])?.find((item) => item.id === rig.id);
                       if (now) replace(now.source as RigSource);
-                      setChosen(name);
+                      setChosen(made.name);
                     });
                   }}
                 />
@@ -238,6 +258,29 @@ function Row({ word, detail, lit, wrong, onChoose }: { word: string; detail: str
       </span>
       <span className="num text-[12.5px] font-normal text-soft">{detail}</span>
     </button>
+  );
+}
+
+/** The parts that have no place on the drawing, each with its port. */
+function Elsewhere({ source, kinds, chosen, wrong, onChoose }: { source: RigSource; kinds: Map<string, Kind>; chosen: string | null; wrong: Set<string>; onChoose: (name: string) => void }) {
+  const wheels = source.drive ? [source.drive.left, source.drive.right] : [];
+  const names = Object.entries(source.parts).filter(([name, item]) => !kinds.get(item.kind)?.placed && !wheels.includes(name));
+  if (!names.length) return null;
+  return (
+    <div className="absolute bottom-8 left-3 flex max-w-[62%] flex-wrap gap-1.5" role="group" aria-label="Parts that sit anywhere">
+      {names.map(([name, item]) => (
+        <button
+          key={name}
+          type="button"
+          className={`rounded border bg-paper px-1.5 text-[13px] ${chosen === name ? "border-leaf font-bold" : wrong.has(name) ? "border-clay text-clay" : "border-rule"}`}
+          aria-pressed={chosen === name}
+          onClick={() => onChoose(name)}
+        >
+          {name} <span className="num text-[12px] text-soft">{item.port}</span>
+          {wrong.has(name) && " !"}
+        </button>
+      ))}
+    </div>
   );
 }
 
@@ -315,7 +358,10 @@ function AsText({ source, onChange }: { source: RigSource; onChange: (source: Ri
     );
   const take = () => {
     try {
-      onChange(JSON.parse(text) as RigSource);
+      const read = JSON.parse(text) as Partial<RigSource> | null;
+      const parts: unknown = read?.parts;
+      if (!parts || typeof parts !== "object" || Array.isArray(parts)) throw new Error('it has no "parts".');
+      onChange(read as RigSource);
       setOpen(false);
     } catch (reason) {
       setTrouble(reason instanceof Error ? reason.message : "This is not JSON.");
@@ -324,7 +370,7 @@ function AsText({ source, onChange }: { source: RigSource; onChange: (source: Ri
   return (
     <div className="space-y-1.5">
       <textarea className="num h-72 w-full rounded border border-rule bg-paper p-2 text-[12.5px]" value={text} spellCheck={false} aria-label="The rig as JSON" onChange={(event) => setText(event.target.value)} />
-      {trouble && <p role="alert" className="text-[13.5px] text-clay">This is not JSON: {trouble}</p>}
+      {trouble && <p role="alert" className="text-[13.5px] text-clay">This cannot be taken: {trouble}</p>}
       <span className="flex gap-2">
         <Button small strong onClick={take}>
           Take it

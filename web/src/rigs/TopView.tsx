@@ -27,6 +27,7 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
   const diameter = cm(drive?.wheel_diameter, 6.5);
   const reach = Math.max(radius, track / 2 + 2, ...(outline ?? []).flatMap((point) => [Math.abs(point.x), Math.abs(point.y)]));
   const placed = Object.entries(source.parts).filter(([, part]) => kinds.get(part.kind)?.placed);
+  const rails = placed.filter(([, part]) => kinds.get(part.kind)?.contact).map(([name]) => name);
   const far = Math.max(reach, ...placed.map(([, part]) => Math.abs(cm(part.physics?.["ahead"], 0)) + 3)) + ROOM;
   const wide = far * 1.5;
   const start = useRef<{ x: number; y: number; ahead: number; left: number } | null>(null);
@@ -122,7 +123,7 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
             {...(isRail ? { onPointerDown: (event: PointerEvent) => { event.stopPropagation(); onChoose(name); } } : drag(name, part))}
           >
             {isRail ? (
-              <Rail from={deg(rail?.[0], -75)} to={deg(rail?.[1], 75)} at={reach + 0.9 + (Object.keys(source.parts).indexOf(name) % 3) * 0.9} ink={ink} lit={lit} name={name} port={part.port} wrong={wrong.has(name)} far={far} />
+              <Rail from={deg(rail?.[0], -75)} to={deg(rail?.[1], 75)} at={reach + 0.9 + (rails.indexOf(name) % 4) * 0.9} atLeft={rails.indexOf(name) % 2 === 1} ink={ink} lit={lit} name={name} port={part.port} wrong={wrong.has(name)} far={far} />
             ) : (
               <>
                 {part.kind === "range" && <Wedge x={x} y={y} facing={deg(part.physics?.["facing"], 0)} cone={deg(part.physics?.["cone"], 20)} long={far * 0.55} ink={ink} />}
@@ -177,6 +178,7 @@ interface RailProps {
   from: number;
   to: number;
   at: number;
+  atLeft: boolean;
   ink: string;
   lit: boolean;
   name: string;
@@ -185,13 +187,15 @@ interface RailProps {
   far: number;
 }
 
-function Rail({ from, to, at, ink, lit, name, port, wrong, far }: RailProps) {
+function Rail({ from, to, at, atLeft, ink, lit, name, port, wrong, far }: RailProps) {
   const end = (angle: number) => `${-Math.sin((angle * Math.PI) / 180) * at} ${-Math.cos((angle * Math.PI) / 180) * at}`;
-  const edge = to * 0.92 + from * 0.08;
+  // the labels of two rails, one around the other, stand at different ends
+  const edge = atLeft ? to * 0.92 + from * 0.08 : from * 0.92 + to * 0.08;
+  const aside = atLeft ? -0.8 : 0.8;
   return (
     <>
       <path d={`M${end(to)}A${at} ${at} 0 ${to - from > 180 ? 1 : 0} 1 ${end(from)}`} fill="none" stroke={lit ? "var(--leaf)" : ink} strokeWidth={lit ? 0.9 : 0.55} strokeLinecap="round" />
-      <Label x={-Math.sin((edge * Math.PI) / 180) * at - 0.8} y={-Math.cos((edge * Math.PI) / 180) * at - 0.6} anchor="end" name={name} port={port} wrong={wrong} chosen={lit} far={far} />
+      <Label x={-Math.sin((edge * Math.PI) / 180) * at + aside} y={-Math.cos((edge * Math.PI) / 180) * at - 0.6} anchor={atLeft ? "end" : "start"} name={name} port={port} wrong={wrong} chosen={lit} far={far} />
     </>
   );
 }

@@ -1,0 +1,113 @@
+"""From a template to a rig of one's own, a behaviour that works on it, and a calibration, in the real interface."""
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.app import BrowserTest
+
+
+class Rigs(BrowserTest):
+    def fill(self, label, text):
+        field = self.app.find(f"input[aria-label='{label}']")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, Keys.ENTER)
+
+    def test_a_rig_from_a_template_and_a_behaviour_on_it_in_25_actions(self):
+        app = self.app
+        app.open("/")
+        app.press("New rig …", "button")  # 1
+        app.press("two wheels with sensors", "[role=menuitem]")  # 2
+        app.find("[data-part='range']")
+        self.fill("Name of the rig", "barrow")  # 3
+        self.fill("wheel diameter", "5.6")  # 4
+        self.fill("track width", "11.5 cm")  # 5
+        app.press("range", "aside button")  # 6
+        self.fill("greatest", "150")  # 7
+        app.press("Add a part …", "button")  # 8
+        app.press("knob", "[role=menuitem]")  # 9
+        self.fill("Port", "A1")  # 10
+        app.sees("Port A1 holds")
+        app.sees("not saved: mend it first")
+        app.picture("rig")
+        self.assert_said(["range", "knob"])
+        self.fill("Port", "A7")  # 11
+        app.sees("saved")
+        app.until(lambda: "Port A1" not in app.find("body").text, "the conflict is gone")
+        range_ = app.find("g[data-part='range']")
+        ActionChains(app.driver, duration=16).drag_and_drop_by_offset(
+            range_.find_element(By.TAG_NAME, "circle"), 40, 0
+        ).perform()  # 12
+        app.find("g[data-part='range'][aria-label*='to the left']")
+        app.until(lambda: "-" in range_.get_attribute("aria-label").split(",")[-1], "it sits to the right now")
+        app.keys(Keys.CONTROL, "z")  # 13
+        self.assert_clean()
+        app.press("Shelf", "nav a")  # 14
+        app.choose("New things are for", "barrow")  # 15
+        app.press("New behaviour", "button")  # 16
+        app.find(".cm-line", "wait 1 s")
+        app.write("wait 1 s", "drive at 40 % for 30 cm by encoder")  # 17
+        app.sees("saved")
+        app.until(lambda: not app.all("[role=alert]"), "it goes with the rig")
+        self.assert_clean()
+
+    def assert_said(self, names):
+        told = self.app.find("ul[role=alert]").text
+        for name in names:
+            self.assertIn(name, told)
+
+    def test_another_name_is_planned_made_and_taken_back(self):
+        app = self.app
+        app.open("/")
+        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.press("knob", "aside button")
+        self.fill("Name of the part", "dial")
+        app.sees("knob → dial")
+        app.find("[aria-label='What changes'] li", "Dock at the barrel")
+        app.press("Rename everywhere")
+        app.sees("knob is called dial now")
+        self.assert_clean()
+        app.press("Shelf", "nav a")
+        app.press("Dose by knob", "section[aria-label='Behaviours'] a")
+        app.until(lambda: "dial" in app.program(), "the text has the new name")
+        app.driver.back()
+        app.driver.back()
+        app.press("dial", "aside button")
+        self.fill("Name of the part", "knob")
+        app.press("Rename everywhere")
+        app.sees("dial is called knob now")
+        app.press("History", "button")
+        app.sees("before: knob is called dial")
+
+    def test_planned_moves_are_measured_fitted_and_written_into_the_rig(self):
+        app = self.app
+        app.open("/")
+        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.press("Calibration", "a")
+        app.press("Start a sheet")
+        app.press("Plan a usual set")
+        app.find("[data-row='10']")
+        Select(app.find("label", "For practice").find_element(By.TAG_NAME, "select")).select_by_visible_text(
+            "North aisle"
+        )
+        app.press("Measure")
+        app.find("[data-finding='wheel diameter']")
+        app.find("[data-row='1'] td").click()
+        app.sees("once round the wheel = pi × 6.5 cm = 20.42 cm")
+        app.find("[data-finding='travel'] input").click()
+        app.picture("calibration")
+        self.assert_clean()
+        app.press("Write travel into the rig")
+        app.sees("It stands in the rig")
+        app.press("glasshouse-cart", "h1 a")
+        app.press("History", "button")
+        app.sees("before: Calibrated on tiles: travel")
+        app.keys(Keys.ESCAPE)
+        self.assert_clean()
+
+
+if __name__ == "__main__":
+    import unittest
+
+    unittest.main()
