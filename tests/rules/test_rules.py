@@ -35,6 +35,8 @@ ORDER = [
     "hints",
     "readers",
     "calibration",
+    "live",
+    "standin",
     "understood",
     "checks",
     "grading",

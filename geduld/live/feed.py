@@ -1,0 +1,221 @@
+"""What comes from one robot: its lines, read by a recipe, with the last values and how they behave."""
+
+from __future__ import annotations
+
+from collections import deque
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from geduld.errors import TraceError
+from geduld.recordings.forms import FORMS
+from geduld.recordings.laying_out import layout_of
+from geduld.recordings.layout import Layout, Table
+from geduld.recordings.proposal import propose
+from geduld.recordings.reading import read
+from geduld.recordings.recipe import HOLD, Recipe
+from geduld.recordings.text import Text
+from geduld.recordings.timing import DROP, FILE, SPREAD, Timing
+from geduld.rig.model import Part, Rig
+from geduld.worlds.noise import noise_of
+from geduld.worlds.trace import Floats, Trace
+
+LOOKED_AT = 12  # lines from which the form of a feed is found out
+MOST_LETTERS = 2_000
+MOST_LINES = 5_000  # of one batch
+KEPT_S = 120.0  # of what comes while nothing is recorded
+LONGEST_S = 3_600.0  # of one recording
+MOST_HEARD = 200
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How a channel behaves: values in the part's unit, None where there is no reading; `absent` a share, 0 to 1;
+    `strip` the last values with their times in s."""
+
+    part: Part
+    value: float | None
+    least: float | None
+    greatest: float | None
+    noise: float
+    absent: float
+    strip: tuple[tuple[float, float | None], ...]
+
+
+@dataclass
+class Feed:
+    """Everything that came from one robot. `recipe` is None until enough lines came to find one out.
+
+    `heard` are the last lines as they came; `lines` and `unread` count them all, and those that could not be read.
+    """
+
+    rig: Rig
+    recipe: Recipe | None = None
+    heard: deque[str] = field(default_factory=lambda: deque(maxlen=MOST_HEARD))
+    lines: int = 0
+    unread: int = 0
+    recording: bool = False
+    _waiting: list[str] = field(default_factory=list)
+    _arrived: list[float] = field(default_factory=list)
+    _heading: str = ""
+    _times: list[int] = field(default_factory=list)
+    _values: dict[str, list[float]] = field(default_factory=dict)
+    _texts: dict[float, str] = field(default_factory=dict)
+    _last: int = -1
+    _offset: int | None = None
+    _before: float = 0.0
+
+    def add(self, lines: list[str], now: float) -> None:
+        """The next lines, which came up to `now`, in s of any clock that goes on evenly."""
+        kept = [line[:MOST_LETTERS] for line in lines[:MOST_LINES] if line.strip()]
+        if not kept:
+            return
+        self.lines += len(kept)
+        self.heard.extend(kept)
+        start = self._arrived[-1] if self._arrived else self._before or now - 0.02 * len(kept)
+        start = min(start, now)
+        step = (now - start) / len(kept)
+        self._waiting += kept
+        self._arrived += [start + step * (k + 1) for k in range(len(kept))]
+        if self.recipe is None and len(self._waiting) >= LOOKED_AT:
+            self._find_out()
+        if self.recipe is not None:
+            self._read()
+
+    def use(self, recipe: Recipe) -> None:
+        """Reads what comes from now on by another recipe; what came stays as it was read, when the channels do."""
+        same = self.recipe is not None and [use.channel for use in self.recipe.uses] == [
+            use.channel for use in recipe.uses
+        ]
+        self.recipe = _for_lines(recipe)
+        if not same:
+            self.forget()
+
+    def _find_out(self) -> None:
+        text = Text("\n".join(self._waiting), "utf-8")
+        layout = layout_of(text)
+        rows = self._waiting
+        self._heading = rows[layout.heading - 1] if layout.heading else ""
+        self.recipe = _for_lines(propose(text, self.rig, layout).recipe)
+
+    def _read(self) -> None:
+        recipe = self.recipe
+        assert recipe is not None
+        lines, arrived = self._waiting, self._arrived
+        self._waiting, self._arrived, self._before = [], [], self._arrived[-1] if self._arrived else self._before
+        layout = recipe.layout
+        if layout.form == "table" and self._heading:
+            lines, arrived = [self._heading, *(line for line in lines if line != self._heading)], arrived
+            layout = replace(layout, heading=1, units=0, first=1)
+        else:
+            layout = replace(layout, heading=0, units=0, first=1)
+        table: Table = FORMS[layout.form](iter(lines), layout, '"' in "".join(lines))
+        self.unread += table.bad.count
+        if not table.rows:
+            return
+        timed = recipe.timing.column and recipe.timing.column in table.names
+        timing = replace(recipe.timing, starts=FILE) if timed else Timing(rate=1.0)
+        try:
+            trace, report = read(
+                table, replace(recipe, layout=layout, timing=timing, bad_rows=DROP, missing=recipe.missing), self.rig
+            )
+        except TraceError:
+            self.unread += table.rows
+            return
+        self.unread += report.bad.count - table.bad.count
+        self._append(trace, arrived if not timed else None, bool(timed), recipe)
+
+    def _append(self, trace: Trace, arrived: list[float] | None, timed: bool, recipe: Recipe) -> None:
+        ticks = trace.times.astype(np.int64)
+        if not timed and arrived is not None:
+            rows = np.minimum(trace.times // 1_000_000, len(arrived) - 1)
+            ticks = np.rint(np.array(arrived)[rows] * 1e6).astype(np.int64)
+        if self._offset is None:
+            self._offset = int(ticks[0])
+        ticks = ticks - self._offset
+        if self._last >= 0 and ticks[0] <= self._last:
+            # the board's counter began again, or the board did: time goes on from what came last
+            step = int(np.median(np.diff(self._times[-50:]))) if len(self._times) > 2 else 20_000
+            shift = self._last + max(1, step) - int(ticks[0])
+            self._offset -= shift
+            ticks = ticks + shift
+        fresh = np.concatenate(([True], np.diff(ticks) > 0))
+        for tick in ticks[fresh].tolist():
+            self._times.append(tick)
+        self._last = self._times[-1]
+        count = len(self._times)
+        for name, values in trace.channels.items():
+            column = self._values.setdefault(name, [np.nan] * (count - int(fresh.sum())))
+            column += values[fresh].tolist()
+        for column in self._values.values():
+            missing = count - len(column)
+            if missing:
+                hold = column[-1] if column and recipe.missing == HOLD else np.nan
+                column += [hold] * missing
+        self._texts |= trace.texts
+        self._shorten()
+
+    def _shorten(self) -> None:
+        longest = LONGEST_S if self.recording else KEPT_S
+        if self._times[-1] - self._times[0] <= longest * 1.1e6:
+            return
+        first = int(np.searchsorted(np.array(self._times), self._times[-1] - longest * 1e6))
+        self._times = self._times[first:]
+        self._values = {name: column[first:] for name, column in self._values.items()}
+
+    def forget(self) -> None:
+        """Begins anew; the recipe stays."""
+        self._times, self._values, self._texts = [], {}, {}
+        self._last, self._offset = -1, None
+
+    def trace(self) -> Trace:
+        """What came, from 0 s on. Raises TraceError where nothing did."""
+        if not self._times:
+            raise TraceError("no-samples", "Nothing has come yet.", "Let the robot send its readings.")
+        times = np.array(self._times, np.int64)
+        channels = {name: np.array(column) for name, column in self._values.items()}
+        return Trace(times - times[0], channels, dict(self._texts))
+
+    @property
+    def rate(self) -> float | None:
+        """How many samples a second come; None until a few did."""
+        times = self._times[-100:]
+        return None if len(times) < 3 or times[-1] == times[0] else 1e6 * (len(times) - 1) / (times[-1] - times[0])
+
+    @property
+    def seconds(self) -> float:
+        """How long what is kept lasts."""
+        return (self._times[-1] - self._times[0]) / 1e6 if self._times else 0.0
+
+    def readings(self, points: int = 120, over: float = 10.0) -> list[Reading]:
+        """Each channel's last value, and how it behaved; the strips show the last `over` seconds in so many points."""
+        if not self._times:
+            return []
+        times = np.array(self._times)
+        first = int(np.searchsorted(times, times[-1] - over * 1e6))
+        stride = max(1, (len(times) - first) // points)
+        found = []
+        for name, column in self._values.items():
+            part = self.rig.channels.get(name)
+            if part is None or name.endswith(".messages"):
+                continue
+            values: Floats = np.array(column)
+            shown = part.unit.from_base(values) if part.unit else values
+            known = shown[~np.isnan(shown)]
+            strip = tuple(
+                ((int(t) - int(times[-1])) / 1e6, None if v != v else round(v, 4))
+                for t, v in zip(times[first::stride].tolist(), shown[first::stride].tolist(), strict=True)
+            )
+            least, greatest = (float(known.min()), float(known.max())) if len(known) else (None, None)
+            last = float(shown[-1])
+            absent = 1 - len(known) / len(shown)
+            noise = noise_of(shown[-500:])
+            found.append(Reading(part, None if last != last else last, least, greatest, noise, absent, strip))
+        return found
+
+
+def _for_lines(recipe: Recipe) -> Recipe:
+    """A recipe as it is used for lines that come: bad ones are left out and counted, and times may stand still."""
+    layout: Layout = replace(recipe.layout, stamped=recipe.layout.stamped)
+    timing = replace(recipe.timing, equal=SPREAD if not recipe.timing.column else recipe.timing.equal)
+    return replace(recipe, layout=layout, timing=timing, bad_rows=DROP)
