@@ -176,6 +176,10 @@ class Feed:
         channels = {name: np.array(column) for name, column in self._values.items()}
         return Trace(times - times[0], channels, dict(self._texts))
 
+    def text_of(self, value: float | None) -> str | None:
+        """The message that a value of a radio stands for."""
+        return None if value is None else self._texts.get(value)
+
     @property
     def rate(self) -> float | None:
         """How many samples a second come; None until a few did."""

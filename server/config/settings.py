@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "server.shelf",
     "server.recordings",
     "server.rigs",
+    "server.live",
     "server.exercises",
     "server.marks",
 ]

@@ -9,6 +9,7 @@ from rest_framework.routers import SimpleRouter
 from server.accounts.views import Me, sign_in, sign_out
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
+from server.live.views import CableView, DoView, Incoming, KeepLiveView, LiveKeyView, LiveView, MeaningView
 from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
 from server.recordings.traces import (
     DrawingView,
@@ -53,6 +54,13 @@ api: list[URLPattern | URLResolver] = [
     path("exercises/<int:pk>/results.csv", RosterCsv.as_view()),
     path("hand-ins/<int:pk>/overrides", OverrideView.as_view()),
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
+    path("live", Incoming.as_view()),
+    path("rigs/<int:pk>/live", LiveView.as_view()),
+    path("rigs/<int:pk>/live/do", DoView.as_view()),
+    path("rigs/<int:pk>/live/key", LiveKeyView.as_view()),
+    path("rigs/<int:pk>/live/lines", CableView.as_view()),
+    path("rigs/<int:pk>/live/meaning", MeaningView.as_view()),
+    path("rigs/<int:pk>/live/keep", KeepLiveView.as_view()),
     path("rig-words", RigWords.as_view()),
     path("rig-check", RigCheck.as_view()),
     path("rigs/<int:pk>/rename", RenameView.as_view()),

@@ -41,6 +41,12 @@ def understanding_of(pk: int, rig: Any, recipe: Any, known: list[Any], layout: A
     return _told(found, core)
 
 
+def understanding_of_bytes(data: bytes, rig: Any, recipe: Any) -> dict[str, Any]:
+    """What some bytes are understood as with a recipe, or as it is found out. `rig` is a rig's JSON source."""
+    core = rig_from_json(rig)
+    return _told(understood(data, core, recipe_from_json(recipe) if recipe else None), core)
+
+
 def imported_recording(pk: int, rig: Any, recipe: Any) -> Imported:
     """The trace that a recipe makes of a recording. Raises TraceError where it makes none."""
     core = rig_from_json(rig)

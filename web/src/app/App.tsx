@@ -30,6 +30,7 @@ const router = createBrowserRouter([
           { path: "/floors/:id", element: view(() => import("../floors/FloorPage"), "FloorPage") },
           { path: "/recordings/:id", element: view(() => import("../recordings/ImportPage"), "ImportPage") },
           { path: "/rigs/:id", element: view(() => import("../rigs/RigPage"), "RigPage") },
+          { path: "/rigs/:id/live", element: view(() => import("../live/LivePage"), "LivePage") },
           { path: "/rigs/:id/calibration", element: view(() => import("../calibration/CalibrationPage"), "CalibrationPage") },
           { path: "/traces/:id", element: view(() => import("../traces/TracePage"), "TracePage") },
           { path: "/wordbooks/:id", element: view(() => import("../wordbooks/WordbookPage"), "WordbookPage") },

@@ -139,6 +139,9 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
           Export
         </a>
         <Past rig={rig.id} onBack={(now) => replace(now)} />
+        <Link className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk" to={`/rigs/${rig.id}/live`}>
+          Live readings
+        </Link>
         {source.drive && (
           <Link className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk" to={`/rigs/${rig.id}/calibration`}>
             Calibration
