@@ -47,7 +47,7 @@ export function CalibrationPage() {
     <div className="flex h-full min-h-0 flex-col">
       <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
         <h1 className="text-[17px] font-bold">
-          Calibration of <Link className="text-leaf underline-offset-4 hover:underline" to={`/rigs/${rig.id}`}>{rig.name}</Link>
+          Calibration of <Link className="text-leaf underline underline-offset-4" to={`/rigs/${rig.id}`}>{rig.name}</Link>
         </h1>
         {mine.length > 0 && (
           <Choice label="on" value={String(sheet?.id)} options={mine.map((item) => ({ value: String(item.id), label: (item.source as unknown as Sheet).surface || "a surface" }))} onChange={(key) => setChosen(Number(key))} />

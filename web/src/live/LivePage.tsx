@@ -30,7 +30,7 @@ export function LivePage() {
     <div className="flex h-full min-h-0 flex-col">
       <div className="flex flex-wrap items-center gap-3 border-b border-rule px-4 py-2">
         <h1 className="text-[17px] font-bold">
-          Live readings of <Link className="text-leaf underline-offset-4 hover:underline" to={`/rigs/${rig.id}`}>{rig.name}</Link>
+          Live readings of <Link className="text-leaf underline underline-offset-4" to={`/rigs/${rig.id}`}>{rig.name}</Link>
         </h1>
         {live.data && <State live={live.data} />}
         <span className="flex-1" />
@@ -40,11 +40,11 @@ export function LivePage() {
       <div className="flex min-h-0 flex-1">
         <section className="min-w-0 flex-1 overflow-y-auto px-4 py-3" aria-label="Readings">
           {live.data && live.data.readings.length > 0 ? <Readings readings={live.data.readings} /> : <p className="max-w-[560px] text-soft">Nothing comes yet. Let the robot send its readings: over the network, or on a cable, as it says on the right. For practice a stand-in drives one of your floors and sends what its sensors read.</p>}
+          <Meaning rig={id} live={live.data} />
         </section>
-        <aside className="w-[420px] shrink-0 space-y-4 overflow-y-auto border-l border-rule bg-sheet px-4 py-3" aria-label="Where they come from">
+        <aside className="w-[372px] shrink-0 space-y-4 overflow-y-auto border-l border-rule bg-sheet px-4 py-3" aria-label="Where they come from">
           <FromCable rig={id} />
           <FromNetwork rig={id} name={rig.name} has={live.data?.has_key ?? false} />
-          <Meaning rig={id} live={live.data} />
         </aside>
       </div>
     </div>
@@ -89,6 +89,7 @@ function Recording({ rig, live }: { rig: number; live: Live }) {
 }
 
 function Readings({ readings }: { readings: LiveReading[] }) {
+  const height = readings.length < 5 ? 64 : readings.length < 9 ? 40 : 26;
   return (
     <table className="w-full border-collapse">
       <thead>
@@ -108,10 +109,12 @@ function Readings({ readings }: { readings: LiveReading[] }) {
           const lane = { part: reading.name, times: reading.times.map((at) => at - start), values: reading.values };
           return (
             <tr key={reading.name} className="border-b border-rule" data-reading={reading.name}>
-              <td className="py-1 font-bold">{reading.name}</td>
+              <td className="py-1">
+                <b>{reading.name}</b> <span className="text-[13px] text-soft">{reading.unit}</span>
+              </td>
               <td className="num w-[112px] text-right text-[17px]">{said(reading)}</td>
               <td className="w-[34%] py-1 pl-4">
-                <Strip lane={lane} end={-start || 1} height={28} stepped={reading.contact} />
+                <Strip lane={lane} end={-start || 1} height={height} stepped={reading.contact} />
               </td>
               <td className="num text-right text-[13px]">{end(reading, reading.least)}</td>
               <td className="num text-right text-[13px]">{end(reading, reading.greatest)}</td>
@@ -220,7 +223,7 @@ function Meaning({ rig, live }: { rig: number; live: Live | undefined }) {
   const use = useChange((recipe: RecipeDocument) => answer<void>(rigsLiveUse({ path: { id: rig }, body: { recipe } })), "live-meaning", "live");
   if (!live?.heard) return null;
   return (
-    <section aria-label="What comes" className="space-y-1.5 text-[14px]">
+    <section aria-label="What comes" className="mt-4 space-y-1.5 text-[14px]">
       <h2 className="font-bold">What comes</h2>
       <pre className="num overflow-x-auto rounded bg-sunk p-2 text-[12px]" tabIndex={0} aria-label="The last lines">
         {live.last_lines.map((line) => line.slice(0, 160)).join("\n")}
