@@ -44,7 +44,6 @@ class Figures(BrowserTest):
         app.find("[data-lane='right']")
         app.until(lambda: 'finish "right"' in app.program(), "the reference")
         app.sees("it is wired the other way round")
-        app.picture("fault")
         self.assert_clean()
 
     def test_two_devices(self):
