@@ -84,7 +84,7 @@ class Recordings(BrowserTest):
         app.press("Notes", "[role=tab]")
         app.find("input[placeholder]").send_keys("the hand turns the knob", Keys.ENTER)
         app.find("[data-note]", "the hand turns the knob")
-        app.press("Make from it", "[role=tab]")
+        app.press("Make", "[role=tab]")
         app.press("Take")
         app.until(
             lambda: (
@@ -100,6 +100,27 @@ class Recordings(BrowserTest):
         app.keys("+", "+")
         app.until(lambda: app.find("[data-window-seen]").size["width"] < 300, "a part is seen")
         self.assert_clean()
+
+    def test_a_made_up_reading_is_drawn_by_points(self):
+        app = self.app
+        app.open("/")
+        app.choose("New things are for", "glasshouse-cart")
+        app.press("Draw one", "button")
+        app.find("[data-lane='range']")
+        app.until(lambda: app.value("range") == "160 cm", "where it starts")
+        point = app.find("circle[aria-label^='Point 1']")
+        point.send_keys(Keys.ARROW_DOWN)
+        app.until(lambda: app.value("range").startswith("156.06"), "the trace is drawn anew")
+        field = app.find("input[aria-label='noise']")
+        field.send_keys("2", Keys.ENTER)
+        app.until(lambda: not app.value("range").startswith("156.06"), "it trembles")
+        app.press("Undo")
+        app.until(lambda: app.value("range").startswith("156.06"), "and does not any more")
+        app.choose("Channel", "nose")
+        app.find("circle[aria-label='Point 2: 8.2 s, 1']")
+        self.assert_clean()
+        app.press("Stretch", "[role=tab]")
+        app.find("[data-channel='nose']", "pressed anew once")
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ import {
   recordingsCreate,
   recordingsDestroy,
   tracesDestroy,
+  tracesDrawCreate,
   tracesDropDoubtfulCreate,
   wordbooksCreate,
   wordbooksDestroy,
@@ -27,6 +28,7 @@ import { importAddress } from "../recordings/address";
 import { planOf } from "../floors/plan";
 import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
+import { firstSketch } from "../model/sketch";
 import { show, showDay } from "../model/numbers";
 import { LANGUAGE_WORDS } from "../model/languages";
 import { Button } from "../ui/Button";
@@ -112,6 +114,7 @@ export function Shelf() {
     for (const file of files) sent.push(await answer(recordingsCreate({ body: { rig: owner.id, file } })));
     return sent;
   }, "recordings");
+  const drawTrace = useChange((owner: Rig) => answer(tracesDrawCreate({ body: { rig: owner.id, name: "Drawn trace", source: firstSketch(owner.parts) as unknown as Record<string, unknown> } })), "traces");
   const newFloor = useChange(() => answer(floorsCreate({ body: { source: EMPTY_FLOOR } })), "floors");
   const importFloors = useChange(async (files: File[]) => {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
@@ -119,7 +122,7 @@ export function Shelf() {
   const drop = useChange((id: number) => answer(tracesDropDoubtfulCreate({ path: { id } })), "traces", "lanes");
   const remove = useChange(({ kind, id }: { kind: keyof typeof DESTROY; id: number }) => answer<void>(DESTROY[kind]({ path: { id } })), "rigs", "traces", "recordings", "floors", "inputs", "behaviours", "exercises", "wordbooks");
   const error = rigs.error ?? traces.error ?? floors.error ?? inputs.error ?? behaviours.error ?? exercises.error ?? wordbooks.error;
-  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? sendRecordings.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
+  const trouble = newBehaviour.error ?? newExercise.error ?? newFloor.error ?? importFloors.error ?? importRig.error ?? mendRig.error ?? drawTrace.error ?? sendRecordings.error ?? drop.error ?? newWordbook.error ?? importWordbooks.error ?? remove.error;
   if (!rigs.data || !traces.data || !floors.data || !inputs.data || !behaviours.data || !exercises.data || !wordbooks.data) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
 
   return (
@@ -249,9 +252,12 @@ export function Shelf() {
             empty="A trace is what a robot recorded: a table, a serial log, a dump of a logic analyser. Bring the file; Geduld says what it understood."
             add={
               rig && (
+                <span className="flex gap-1.5">
+                <Button small onClick={() => drawTrace.mutate(rig, { onSuccess: (made) => void navigate(`/traces/${made.id}?tab=draw`) })}>Draw one</Button>
                 <UploadButton multiple onFiles={(files) => sendRecordings.mutate({ owner: rig, files }, { onSuccess: (sent) => void navigate(importAddress(sent)) })}>
                   Import recordings
                 </UploadButton>
+                </span>
               )
             }
           >

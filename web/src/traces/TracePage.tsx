@@ -23,6 +23,7 @@ import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
+import { DrawPane } from "./DrawPane";
 import { MakePane } from "./MakePane";
 import { NotesPane } from "./NotesPane";
 import { Overview } from "./Overview";
@@ -31,7 +32,7 @@ import { ThresholdPane } from "./ThresholdPane";
 
 const COLUMNS = 900;
 const NOTHING = () => undefined;
-const TABS = ["Stretch", "Threshold", "Notes", "Make from it"];
+const TABS = ["Stretch", "Threshold", "Notes", "Make", "Draw"];
 
 /** A trace: all of it at a glance, any part of it close by, and what can be found out about it. */
 export function TracePage() {
@@ -133,7 +134,7 @@ function Open({ trace, rig }: { trace: Trace; rig: Rig }) {
         </div>
       </section>
       <aside className="flex w-[344px] shrink-0 flex-col border-l border-rule bg-sheet" aria-label="About the trace">
-        <TabGroup className="flex min-h-0 flex-1 flex-col">
+        <TabGroup className="flex min-h-0 flex-1 flex-col" defaultIndex={address.text("tab") === "draw" ? TABS.indexOf("Draw") : 0}>
           <TabList className="flex border-b border-rule px-2 pt-1.5 text-[14px]">
             {TABS.map((tab) => (
               <Tab key={tab} className="border-b-2 border-transparent px-2 pb-1.5 text-soft data-selected:border-leaf data-selected:font-bold data-selected:text-ink">
@@ -153,6 +154,9 @@ function Open({ trace, rig }: { trace: Trace; rig: Rig }) {
             </TabPanel>
             <TabPanel>
               <MakePane trace={trace} others={others} parts={parts} />
+            </TabPanel>
+            <TabPanel>
+              <DrawPane trace={trace.id} parts={[...rig.parts, ...rig.properties].filter((part) => !/\.(messages|presses|releases)$/.test(part.name))} />
             </TabPanel>
           </TabPanels>
         </TabGroup>

@@ -40,5 +40,5 @@ function path(lane: Lane, end: number, height: number, stepped: boolean): string
     return point;
   });
   const last = lane.values.at(-1);
-  return points.join("") + (stepped && last !== null && last !== undefined ? `H${WIDTH}` : "");
+  return points.join("") + (last !== null && last !== undefined ? `H${WIDTH}` : "");
 }
