@@ -45,6 +45,10 @@ def applied(rig: Rig, sheet: Sheet, findings: Findings, words: list[str], day: s
                 what: show(value, unit, 3),
                 "time": "1 s",
             }
+    for move, key, unit in ((STRAIGHT, "ways", "cm"), (TURN, "angles", "deg")):
+        made = [row.measured for row in sheet.rows if row.move == move and row.measured and not row.kept_out]
+        if made:
+            calibration[key] = [show(min(made), unit, 1), show(max(made), unit, 1)]
     if sheet.surface:
         calibration["surface"] = sheet.surface
     calibration["note"] = f"measured {day}: {', '.join(words)}"

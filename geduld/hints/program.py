@@ -14,10 +14,11 @@ from geduld.hints.intervals import interval
 from geduld.hints.lines import Lines
 from geduld.hints.truths import truths
 from geduld.language.messages import Hint, error
-from geduld.language.quantities import TRUTH, show
+from geduld.language.quantities import LENGTH, TRUTH, show
 from geduld.rig.model import Rig
 
 NO_HEADROOM = 95.0
+FAR = 1.5  # so many times past what was measured, nobody knows what a move makes
 _LARGE = re.compile(r"\b(?:9[5-9]|100)(?:\.\d+)? %")
 
 
@@ -33,6 +34,7 @@ def hints_of_program(bound: terms.Bound, rig: Rig, lines: Lines) -> list[Hint]:
         found += _conditions(step, rig, lines)
         found += _dead_band(step, loops, rig, lines)
         found += _timed_turn(step, rig, lines)
+        found += _beyond_measured(step, rig, lines)
         if isinstance(step, terms.Repeat):
             found += counters.not_reset(step, rig, lines)
             found += counters.every_pass(step, rig, lines)
@@ -222,6 +224,22 @@ def _dead_band(step: terms.Step, loops: int, rig: Rig, lines: Lines) -> Iterator
                 remedy = f"Choose with by {name}: a middle band in which the drive stops."
                 yield lines.advice("no-dead-band", step.line, message, remedy)
                 return
+
+
+def _beyond_measured(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:
+    """A way or a turn that is far shorter or longer than any that the rig was calibrated with."""
+    ending = getattr(step, "ending", None)
+    if not isinstance(ending, terms.Travel) or not isinstance(ending.amount, terms.Const):
+        return
+    amount, length = ending.amount.value, ending.amount.dimension == LENGTH
+    turns = any(way < 0 for _, way, _ in ending.wheels)
+    ends = rig.calibration.ways if length else rig.calibration.angles if turns else None
+    if ends is None or ends[0] / FAR <= amount <= ends[1] * FAR:
+        return
+    unit = "cm" if length else "deg"
+    measured = f"{show(ends[0], '', 1)} to {show(ends[1], unit, 1)}"
+    message = f"This asks for {show(amount, unit)}; the rig was calibrated with {measured}."
+    yield lines.advice("beyond-measured", step.line, message, "Measure a move like this one, too.")
 
 
 def _timed_turn(step: terms.Step, rig: Rig, lines: Lines) -> Iterator[Hint]:

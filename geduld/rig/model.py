@@ -110,13 +110,16 @@ class Drive:
 class Calibration:
     """What was measured with a tape: `travel` in cm/s and `turn` in deg/s, each for one percent of power.
 
-    `prefers` is `encoder`, `time` or empty; `surface` the ground it was measured on.
+    `prefers` is `encoder`, `time` or empty; `surface` the ground it was measured on. `ways` are the shortest and the
+    longest way that was measured, in cm, `angles` the least and the greatest turn, in deg; None where nobody says.
     """
 
     prefers: str = ""
     surface: str = ""
     travel: float | None = None
     turn: float | None = None
+    ways: tuple[float, float] | None = None
+    angles: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True)

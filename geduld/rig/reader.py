@@ -52,7 +52,7 @@ PART_KEYS = (
     "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop",
     "scale", "physics", "note",
 )  # fmt: skip
-CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "note")
+CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "ways", "angles", "note")
 
 
 def read_rig(path: Path) -> Rig:
@@ -169,7 +169,24 @@ def _calibration(table: Any, drive: Drive | None) -> Calibration:
     if not isinstance(surface, str):
         raise _wrong("calibration.surface", "The surface is a name.", 'For example: "tiles"')
     travel = _measured(table, "travel", "distance", LENGTH, "100 cm")
-    return Calibration(prefers, surface, travel, _measured(table, "turn", "angle", ANGLE, "360 deg"))
+    turn = _measured(table, "turn", "angle", ANGLE, "360 deg")
+    ways, angles = _ends(table, "ways", LENGTH, "20 cm"), _ends(table, "angles", ANGLE, "90 deg")
+    return Calibration(prefers, surface, travel, turn, ways, angles)
+
+
+def _ends(table: Mapping[str, Any], key: str, dimension: Dimension, example: str) -> tuple[float, float] | None:
+    """The least and the greatest of what was measured."""
+    ends, path = table.get(key), f"calibration.{key}"
+    if ends is None:
+        return None
+    if not isinstance(ends, list) or len(ends) != 2:
+        raise _wrong(
+            path, "The least and the greatest that was measured belong here.", f'For example: ["{example}", …]'
+        )
+    low, high = (_READ.above_nothing(end, dimension, path, example) for end in ends)
+    if low > high:
+        raise _wrong(path, "The least is above the greatest.", "Swap them.")
+    return low, high
 
 
 def _measured(table: Mapping[str, Any], key: str, what: str, dimension: Dimension, example: str) -> float | None:

@@ -143,6 +143,7 @@ class Sheets(unittest.TestCase):
             changed.source["calibration"]["note"], "measured 2026-11-27: wheel diameter, track width, travel, trim"
         )
         self.assertEqual(dict(rig.source)["drive"], json.loads(json.dumps(cart().source))["drive"], "the old one stays")
+        self.assertEqual((changed.calibration.ways, changed.calibration.angles), ((12.0, 196.0), (85.5, 684.0)))
         again = findings_of(measured, changed)
         self.assertAlmostEqual(
             again.get("wheel diameter").found.value / changed.drive.wheel_diameter,

@@ -33,7 +33,12 @@ COUNTER = {
     "encoder": {"counts_per_turn": 360, "counter_bits": 16},
 }
 RIG = rig_from_json(
-    {**SMALL, "parts": {**SMALL["parts"], **KEYS, "eye": EYE, "small": COUNTER}, "exclusive": [["red", "green"]]}
+    {
+        **SMALL,
+        "parts": {**SMALL["parts"], **KEYS, "eye": EYE, "small": COUNTER},
+        "exclusive": [["red", "green"]],
+        "calibration": {"ways": ["50 cm", "200 cm"], "angles": ["90 deg", "720 deg"]},
+    }
 )
 
 # code, line of the hint, steps that raise it, the nearest correct steps
@@ -60,6 +65,8 @@ PROGRAMS = [
     ("no-dead-band", 3, "drive follows knob - 50 % until nose is pressed", "drive follows (range - 30 cm) * 1 %/cm until nose is pressed"),
     ("timed-turn", 3, "turn left at 30 % for 0.8 s", "turn left at 30 % for 66 deg"),
     ("timed-turn", 3, "turn right at 30 % about left wheel for 0.8 s", "drive at 30 % for 0.8 s"),
+    ("beyond-measured", 3, "drive at 40 % for 600 cm", "drive at 40 % for 250 cm"),
+    ("beyond-measured", 3, "turn left at 30 % for 20 deg", "drive at 30 % for 20 deg"),
     ("counter-overflow", 3, "wait until small.angle > 100 rev", "wait until small.angle > 90 rev"),
     ("counter-overflow", 4, "reset small.angle\nwait until small.angle <= -40000 deg", "wait until small.speed > -40000 deg/s"),
     ("counter-not-reset", 4, "repeat 2 times:\n    drive at 30 % until left.angle > 90 deg",
