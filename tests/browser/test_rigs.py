@@ -44,6 +44,7 @@ class Rigs(BrowserTest):
         app.keys(Keys.CONTROL, "z")  # 13
         self.assert_clean()
         app.press("Shelf", "nav a")  # 14
+        app.find("section[aria-label='Rigs'] a", "barrow")
         app.choose("New things are for", "barrow")  # 15
         app.press("New behaviour", "button")  # 16
         app.find(".cm-line", "wait 1 s")
@@ -104,6 +105,24 @@ class Rigs(BrowserTest):
         app.press("History", "button")
         app.sees("before: Calibrated on tiles: travel")
         app.keys(Keys.ESCAPE)
+        self.assert_clean()
+
+    def test_the_answers_to_the_tests_set_direction_and_trim(self):
+        app = self.app
+        app.open("/")
+        app.press("New rig …", "button")
+        app.press("two wheels", "[role=menuitem]")
+        app.press("left", "aside button")
+        turned = app.find("[data-field='reversed'] input")
+        self.assertFalse(turned.is_selected())
+        app.press("backward", "section[aria-label='Spin test'] button")
+        app.until(lambda: app.find("[data-field='reversed'] input").is_selected(), "the answer sets the direction")
+        self.assert_clean()
+        app.press("The whole rig", "aside button")
+        self.fill("Beside the line in cm", "10")
+        app.press("Set the trim")
+        app.sees("left makes 99.3 % of what the other wheel makes")
+        app.sees("saved")
         self.assert_clean()
 
 

@@ -14,8 +14,9 @@ from geduld.rig.physics_reader import BODY_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS, rig_from_json
 from geduld.rig.renaming import renamed_channel, renamed_inputs, renamed_part, renamed_rig_in_text, renamed_text
 from geduld.rig.templates import TEMPLATES
-from geduld.run.world import TraceWorld
+from geduld.run.world import FloorWorld, TraceWorld
 from geduld.wordbook.binder import good_wordbook
+from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.inputs import inputs_from_csv
 from geduld.worlds.recording import read_trace
 from geduld.worlds.trace import Trace
@@ -98,6 +99,19 @@ class Describing(unittest.TestCase):
         self.assertEqual(rig | elsewhere, set(RIG_KEYS))
         body = {field.key.removeprefix("body.") for field in RIG_FIELDS if field.key.startswith("body.")}
         self.assertEqual(body | {"outline", "note"}, set(BODY_KEYS))
+
+    def test_kinds_that_no_floor_moves_read_what_they_are_untouched_or_what_a_hand_does(self):
+        parts = {kind: {"kind": kind, "port": kind} for kind in ("sound", "battery", "current", "lamp")}
+        rig = rig_from_json({"geduld": "rig/1", "name": "ears", "parts": parts})
+        floor = floor_from_json(
+            {"geduld": "floor/1", "name": "room", "size": ["200 cm", "200 cm"], "start": {"at": ["90 cm", "90 cm"]}}
+        )
+        hands = inputs_from_csv(b"time [s],sound [%]\n0.5,70\n", rig)
+        text = 'behaviour "clap"\nbegin:\n    wait until sound > 60 %\n    if battery > 20 %:\n        lamp on\n    wait until current is absent\n    wait 0.2 s\n'
+        record, trace = FloorWorld(floor, rig, hands).run(runner_for(text, rig), text)
+        self.assertEqual(record.commands["lamp"].values[-1], 100)
+        self.assertAlmostEqual(record.commands["lamp"].times[-1] / 1e6, 0.5, delta=0.03)
+        self.assertEqual([float(trace.column(name)[0]) for name in ("sound", "battery")], [0, 100])
 
     def test_templates_are_rigs(self):
         for name, source in TEMPLATES.items():

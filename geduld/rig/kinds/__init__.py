@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from geduld.rig.kinds import (
+    battery,
     bump,
     buzzer,
     colour,
+    current,
     key,
     knob,
     lamp,
@@ -15,6 +17,7 @@ from geduld.rig.kinds import (
     range_,
     servo,
     soil,
+    sound,
     stepper,
     tilt,
     tone,
@@ -25,7 +28,8 @@ from geduld.rig.kinds.kind import Kind
 KINDS: dict[str, Kind] = {
     module.KIND.word: module.KIND
     for module in (
-        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, colour, soil, tilt, radio,
+        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, colour, soil, sound, battery,
+        current, tilt, radio,
     )
 }  # fmt: skip
 FOLLOWS = ("hand", "place", "motors")

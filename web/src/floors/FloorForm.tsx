@@ -1,4 +1,4 @@
-import { NumberField } from "./NumberField";
+import { NumberField } from "../ui/NumberField";
 import type { Plan } from "./plan";
 import { PointFields } from "./ThingForm";
 

@@ -1,5 +1,5 @@
 import { ONE_OF, type Point } from "./geometry";
-import { NumberField } from "./NumberField";
+import { NumberField } from "../ui/NumberField";
 import { type Group, type Thing, UNIT_OF } from "./plan";
 
 interface Props {

@@ -1,5 +1,5 @@
 import type { Reason, Timing } from "../api/generated";
-import { NumberField } from "../floors/NumberField";
+import { NumberField } from "../ui/NumberField";
 import { Choice } from "../ui/Choice";
 
 const UNITS = [

@@ -19,6 +19,7 @@ import { Past } from "./Past";
 import { Rename, type Renamed } from "./Rename";
 import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from "./source";
 import { TopView } from "./TopView";
+import { PairTest, SpinTest, SwitchTest } from "./Trials";
 
 const NOTHING = () => undefined;
 
@@ -231,6 +232,8 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
                   <Typed label="Port" value={part.port} hint="" onChange={(port) => put(chosen, { ...part, port }, "port")} />
                 </div>
                 <FieldForm table={part} fields={kinds.get(part.kind)?.fields_of ?? []} onChange={(next, key) => put(chosen, next, `field ${chosen} ${key}`)} />
+                {kinds.get(part.kind)?.fields_of.some((field) => field.key === "reversed") && <SpinTest rig={rig.id} name={chosen} source={source} onChange={change} />}
+                {kinds.get(part.kind)?.contact && <SwitchTest rig={rig.id} name={chosen} />}
               </div>
             ) : (
               <div className="space-y-1.5">
@@ -242,6 +245,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
                 <Wheels source={source} motors={motors.map(([name]) => name)} onChange={(next) => change(next, "drive")} />
                 <FieldForm table={source} fields={rigFields} onChange={(next, key) => change(next, `rig ${key}`)} />
                 <Exclusive source={source} contacts={Object.entries(source.parts).filter(([, item]) => kinds.get(item.kind)?.contact).map(([name]) => name)} onChange={(next) => change(next, "exclusive")} />
+                <PairTest rig={rig.id} source={source} onChange={change} />
                 <AsText source={source} onChange={(next) => change(next, "text")} />
               </div>
             )}

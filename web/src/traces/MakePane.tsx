@@ -5,7 +5,7 @@ import { answer } from "../api/client";
 import { useChange } from "../api/hooks";
 import { tracesMakeCreate, type MakeRequest, type Part, type Trace } from "../api/generated";
 import { useAxis } from "../bench/store";
-import { NumberField } from "../floors/NumberField";
+import { NumberField } from "../ui/NumberField";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";

@@ -17,7 +17,7 @@ import { useBenchKeys } from "../bench/useBenchKeys";
 import { useSettled } from "../bench/useSettled";
 import { useSize } from "../bench/useSize";
 import { useSteps } from "../bench/useSteps";
-import { NumberField } from "../floors/NumberField";
+import { NumberField } from "../ui/NumberField";
 import { instants, isLively } from "../model/signals";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";

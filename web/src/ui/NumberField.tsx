@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 
 import { show } from "../model/numbers";
 
@@ -16,18 +16,24 @@ interface Props {
 export function NumberField({ label, unit, value, word, least = -Infinity, onChange }: Props) {
   const [text, setText] = useState(show(value, "", 3));
   const [known, setKnown] = useState(value);
+  const [sent, setSent] = useState<number[]>([]);
   if (known !== value) {
     setKnown(value);
-    if (Number(text) !== value) setText(show(value, "", 3));
+    // What was typed a moment ago comes back while more is typed: the field is ahead of it.
+    if (sent.includes(value)) setSent(sent.slice(sent.indexOf(value) + 1));
+    else if (Number(text) !== value) setText(show(value, "", 3));
   }
-  const number = Number(text.replace(",", "."));
-  const good = text.trim() !== "" && Number.isFinite(number) && number >= least;
-  useEffect(() => {
-    if (!good) return;
-    const rounded = Math.round(number * 1000) / 1000;
-    if (rounded !== value) onChange(rounded);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what is typed asks for a change
-  }, [text]);
+  const read = (typed: string) => (typed.trim() === "" ? NaN : Number(typed.replace(",", ".")));
+  const isGood = (number: number) => Number.isFinite(number) && number >= least;
+  const number = read(text);
+  const good = isGood(number);
+  const take = (typed: string) => {
+    setText(typed);
+    const rounded = Math.round(read(typed) * 1000) / 1000;
+    if (!isGood(rounded) || rounded === value) return;
+    setSent([...sent.slice(-20), rounded]);
+    onChange(rounded);
+  };
   return (
     <label className="flex items-center gap-1.5">
       {word && <span className="flex-1">{word}</span>}
@@ -37,13 +43,13 @@ export function NumberField({ label, unit, value, word, least = -Infinity, onCha
         value={text}
         aria-label={`${label} in ${unit}`}
         aria-invalid={!good}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => take(event.target.value)}
         onBlur={() => !good && setText(show(value, "", 3))}
         onKeyDown={(event) => {
           const by = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
           if (!by || !good) return;
           event.preventDefault();
-          setText(show(number + by * (event.shiftKey ? 10 : 1), "", 3));
+          take(show(number + by * (event.shiftKey ? 10 : 1), "", 3));
         }}
       />
       <span className="w-7 text-soft">{unit}</span>
