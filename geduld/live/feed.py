@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import deque
 from dataclasses import dataclass, field, replace
 
@@ -43,6 +44,34 @@ class Reading:
 
 
 @dataclass
+class Seen:
+    """What a channel was like since the feed began: its least and greatest value in base units, how many were known."""
+
+    least: float = np.inf
+    greatest: float = -np.inf
+    known: int = 0
+    count: int = 0
+
+    def add(self, values: Floats) -> None:
+        """The next values."""
+        known = values[~np.isnan(values)]
+        self.count += len(values)
+        self.known += len(known)
+        if len(known):
+            self.least = min(self.least, float(known.min()))
+            self.greatest = max(self.greatest, float(known.max()))
+
+    def told(self, part: Part) -> tuple[float | None, float | None, float]:
+        """The least and the greatest in the part's unit, and the share of absent values."""
+        absent = 1 - self.known / self.count if self.count else 0.0
+        if not self.known:
+            return None, None, absent
+        ends = (self.least, self.greatest)
+        low, high = (part.unit.from_base(end) if part.unit else end for end in ends)
+        return low, high, absent
+
+
+@dataclass
 class Feed:
     """Everything that came from one robot. `recipe` is None until enough lines came to find one out.
 
@@ -61,6 +90,7 @@ class Feed:
     _times: list[int] = field(default_factory=list)
     _values: dict[str, list[float]] = field(default_factory=dict)
     _texts: dict[float, str] = field(default_factory=dict)
+    _seen: dict[str, Seen] = field(default_factory=dict)
     _last: int = -1
     _offset: int | None = None
     _before: float = 0.0
@@ -147,6 +177,7 @@ class Feed:
         for name, values in trace.channels.items():
             column = self._values.setdefault(name, [np.nan] * (count - int(fresh.sum())))
             column += values[fresh].tolist()
+            self._seen.setdefault(name, Seen()).add(values[fresh])
         for column in self._values.values():
             missing = count - len(column)
             if missing:
@@ -165,7 +196,7 @@ class Feed:
 
     def forget(self) -> None:
         """Begins anew; the recipe stays."""
-        self._times, self._values, self._texts = [], {}, {}
+        self._times, self._values, self._texts, self._seen = [], {}, {}, {}
         self._last, self._offset = -1, None
 
     def trace(self) -> Trace:
@@ -195,26 +226,25 @@ class Feed:
         """Each channel's last value, and how it behaved; the strips show the last `over` seconds in so many points."""
         if not self._times:
             return []
-        times = np.array(self._times)
-        first = int(np.searchsorted(times, times[-1] - over * 1e6))
-        stride = max(1, (len(times) - first) // points)
+        last = self._times[-1]
+        first = bisect_left(self._times, last - over * 1e6)
+        times = self._times[first:]
+        stride = max(1, len(times) // points)
         found = []
         for name, column in self._values.items():
             part = self.rig.channels.get(name)
             if part is None or name.endswith(".messages"):
                 continue
-            values: Floats = np.array(column)
-            shown = part.unit.from_base(values) if part.unit else values
-            known = shown[~np.isnan(shown)]
+            least, greatest, absent = self._seen[name].told(part)
+            recent: Floats = np.array(column[first:])
+            recent = part.unit.from_base(recent) if part.unit else recent
             strip = tuple(
-                ((int(t) - int(times[-1])) / 1e6, None if v != v else round(v, 4))
-                for t, v in zip(times[first::stride].tolist(), shown[first::stride].tolist(), strict=True)
+                ((at - last) / 1e6, None if value != value else round(value, 4))
+                for at, value in zip(times[::stride], recent[::stride].tolist(), strict=True)
             )
-            least, greatest = (float(known.min()), float(known.max())) if len(known) else (None, None)
-            last = float(shown[-1])
-            absent = 1 - len(known) / len(shown)
-            noise = noise_of(shown[-500:])
-            found.append(Reading(part, None if last != last else last, least, greatest, noise, absent, strip))
+            now = float(recent[-1])
+            noise = noise_of(recent[-500:])
+            found.append(Reading(part, None if now != now else now, least, greatest, noise, absent, strip))
         return found
 
 
