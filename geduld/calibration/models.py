@@ -7,7 +7,7 @@ from collections import Counter
 import numpy as np
 
 from geduld.calibration.fitting import Fit, fitted, fitted_straight
-from geduld.calibration.measurements import BY_ENCODER, BY_TIME, STRAIGHT, Measurement
+from geduld.calibration.measurements import STRAIGHT, Measurement
 from geduld.worlds.trace import Floats
 
 POWER, ASKED = 0, 1
@@ -91,16 +91,3 @@ def bend(rows: tuple[Measurement, ...]) -> Fit | None:
     ways = np.array([[row.measured or 0.0] for row in kept])
     aside = np.array([row.sideways or 0.0 for row in kept])
     return fitted_straight(lambda x: x**2 / 2, ways, aside)
-
-
-__all__ = [
-    "BY_ENCODER",
-    "BY_TIME",
-    "bend",
-    "by_encoder",
-    "by_time",
-    "has_several",
-    "inputs_of",
-    "rows_for",
-    "usual_power",
-]

@@ -11,7 +11,7 @@ import numpy as np
 from geduld.errors import TraceError
 from geduld.recordings.forms import FORMS
 from geduld.recordings.laying_out import layout_of
-from geduld.recordings.layout import Layout, Table
+from geduld.recordings.layout import Table
 from geduld.recordings.proposal import propose
 from geduld.recordings.reading import read
 from geduld.recordings.recipe import HOLD, Recipe
@@ -250,6 +250,5 @@ class Feed:
 
 def _for_lines(recipe: Recipe) -> Recipe:
     """A recipe as it is used for lines that come: bad ones are left out and counted, and times may stand still."""
-    layout: Layout = replace(recipe.layout, stamped=recipe.layout.stamped)
     timing = replace(recipe.timing, equal=SPREAD if not recipe.timing.column else recipe.timing.equal)
-    return replace(recipe, layout=layout, timing=timing, bad_rows=DROP)
+    return replace(recipe, timing=timing, bad_rows=DROP)

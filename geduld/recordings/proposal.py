@@ -10,7 +10,8 @@ import numpy as np
 from geduld.language.quantities import RATIO, TRUTH, UNITS, Unit, unit_from_text
 from geduld.recordings.absent import codes_of
 from geduld.recordings.cells import Column
-from geduld.recordings.forms import FORMS, VCD
+from geduld.recordings.finding_time import OWN, timing_of
+from geduld.recordings.forms import FORMS
 from geduld.recordings.headings import heading_of, unit_word
 from geduld.recordings.laying_out import layout_of
 from geduld.recordings.layout import Layout, Table
@@ -18,7 +19,6 @@ from geduld.recordings.matching import ENCODERS, Match, matches, part_of
 from geduld.recordings.nothing import CODES
 from geduld.recordings.recipe import ABSENT, HOLD, Recipe, Use
 from geduld.recordings.text import Text
-from geduld.recordings.timing import OWN, timing_of
 from geduld.rig.model import Part, Rig
 from geduld.worlds.doubts import possible
 from geduld.worlds.trace_csv import RAW
@@ -162,6 +162,3 @@ def _impossible(numbers: np.ndarray, unit: Unit, part: Part) -> float:
 def _whole(column: Column) -> bool:
     known = column.numbers[np.isfinite(column.numbers)]
     return bool(len(known)) and bool((known == np.round(known)).all())
-
-
-__all__ = ["COUNTS", "RAW_UNIT", "VCD", "Proposal", "propose", "table_of", "use_of"]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from geduld.language.quantities import ANGLE, LENGTH, RATIO, TIME, TURN_RATE, UNITS, Dimension
-from geduld.rig.kinds import FOLLOWS, KINDS
+from geduld.rig.kinds import FOLLOWS
 from geduld.rig.kinds.kind import Kind
 
 QUANTITY, WHOLE, YES, CHOICE, PAIR, QUANTITIES, TEXT = (
@@ -125,4 +125,3 @@ RIG_FIELDS = (
     Field("body.sag", "sags at full power", QUANTITY, _SHARES, "4 %", "Both motors at once get less."),
     Field("note", "note", TEXT, (), "", ""),
 )  # fmt: skip
-ALL_KINDS = tuple(KINDS)

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 
 import { answer, Problem } from "../api/client";
 import { useChange, useRigs, useRigWords } from "../api/hooks";
-import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Kind, type Rig, type RigWords } from "../api/generated";
+import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
 import { useSettled } from "../bench/useSettled";
 import { show } from "../model/numbers";
 import { Conflict } from "../saving/Conflict";
@@ -14,12 +14,16 @@ import { useHistory } from "../saving/useHistory";
 import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
+import { AsText } from "./AsText";
+import { Elsewhere } from "./Elsewhere";
+import { Exclusive } from "./Exclusive";
 import { FieldForm, Typed } from "./FieldForm";
 import { Past } from "./Past";
 import { Rename, type Renamed } from "./Rename";
 import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from "./source";
 import { TopView } from "./TopView";
 import { PairTest, SpinTest, SwitchTest } from "./Trials";
+import { Wheels } from "./Wheels";
 
 const NOTHING = () => undefined;
 
@@ -265,127 +269,5 @@ function Row({ word, detail, lit, wrong, onChoose }: { word: string; detail: str
       </span>
       <span className="num text-[12.5px] font-normal text-soft">{detail}</span>
     </button>
-  );
-}
-
-/** The parts that have no place on the drawing, each with its port. */
-function Elsewhere({ source, kinds, chosen, wrong, onChoose }: { source: RigSource; kinds: Map<string, Kind>; chosen: string | null; wrong: Set<string>; onChoose: (name: string) => void }) {
-  const wheels = source.drive ? [source.drive.left, source.drive.right] : [];
-  const names = Object.entries(source.parts).filter(([name, item]) => !kinds.get(item.kind)?.placed && !wheels.includes(name));
-  if (!names.length) return null;
-  return (
-    <div className="absolute bottom-8 left-3 flex max-w-[62%] flex-wrap gap-1.5" role="group" aria-label="Parts that sit anywhere">
-      {names.map(([name, item]) => (
-        <button
-          key={name}
-          type="button"
-          className={`rounded border bg-paper px-1.5 text-[13px] ${chosen === name ? "border-leaf font-bold" : wrong.has(name) ? "border-clay text-clay" : "border-rule"}`}
-          aria-pressed={chosen === name}
-          onClick={() => onChoose(name)}
-        >
-          {name} <span className="num text-[12px] text-soft">{item.port}</span>
-          {wrong.has(name) && " !"}
-        </button>
-      ))}
-    </div>
-  );
-}
-
-/** Which motors are the wheels, or that there are none. */
-function Wheels({ source, motors, onChange }: { source: RigSource; motors: string[]; onChange: (source: RigSource) => void }) {
-  const set = (side: "left" | "right", name: string) => {
-    const next = { ...source };
-    if (!name) {
-      delete next.drive;
-      delete next["calibration"];
-      return onChange(next);
-    }
-    const other = motors.find((motor) => motor !== name) ?? name;
-    const drive = source.drive ?? { left: other, right: other, wheel_diameter: "6.5 cm", track_width: "14 cm" };
-    onChange({ ...source, drive: { ...drive, [side]: name } });
-  };
-  return (
-    <>
-      {(["left", "right"] as const).map((side) => (
-        <label key={side} className="flex items-center gap-2 text-[14px]">
-          <span className="flex-1">{side} wheel</span>
-          <select className="rounded border border-rule bg-sheet px-1.5 py-0.5" value={source.drive?.[side] ?? ""} onChange={(event) => set(side, event.target.value)}>
-            <option value="">no wheels</option>
-            {motors.map((name) => (
-              <option key={name} value={name}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </label>
-      ))}
-    </>
-  );
-}
-
-/** Contacts of which the hardware can read only one at a time. */
-function Exclusive({ source, contacts, onChange }: { source: RigSource; contacts: string[]; onChange: (source: RigSource) => void }) {
-  const group = source.exclusive?.[0] ?? [];
-  if (contacts.length < 2) return null;
-  const toggle = (name: string) => {
-    const next = group.includes(name) ? group.filter((other) => other !== name) : [...group, name];
-    const rest = (source.exclusive ?? []).slice(1);
-    const groups = next.length > 1 ? [next, ...rest] : next.length === 1 && !group.includes(name) ? [[...next, contacts.find((other) => other !== name) ?? name], ...rest] : rest;
-    const changed = { ...source, exclusive: groups };
-    if (!groups.length) delete (changed as Partial<RigSource>).exclusive;
-    onChange(changed);
-  };
-  return (
-    <fieldset className="border-t border-rule pt-1.5 text-[14px]">
-      <legend className="sr-only">Read one at a time</legend>
-      <p>Only one of these can be read at a time</p>
-      <p className="text-[12.5px] leading-tight text-soft">Some controllers have one line for several keys: pressed together they look like none.</p>
-      <span className="mt-1 flex flex-wrap gap-x-3">
-        {contacts.map((name) => (
-          <label key={name} className="flex items-center gap-1">
-            <input type="checkbox" checked={group.includes(name)} onChange={() => toggle(name)} />
-            {name}
-          </label>
-        ))}
-      </span>
-    </fieldset>
-  );
-}
-
-/** The whole description as text, for what has no field: the outline, drivers, ports, calibration. */
-function AsText({ source, onChange }: { source: RigSource; onChange: (source: RigSource) => void }) {
-  const [open, setOpen] = useState(false);
-  const [text, setText] = useState("");
-  const [trouble, setTrouble] = useState("");
-  if (!open)
-    return (
-      <Button small onClick={() => { setText(JSON.stringify(source, null, 2)); setTrouble(""); setOpen(true); }}>
-        All of it as text: outline, ports, drivers …
-      </Button>
-    );
-  const take = () => {
-    try {
-      const read = JSON.parse(text) as Partial<RigSource> | null;
-      const parts: unknown = read?.parts;
-      if (!parts || typeof parts !== "object" || Array.isArray(parts)) throw new Error('it has no "parts".');
-      onChange(read as RigSource);
-      setOpen(false);
-    } catch (reason) {
-      setTrouble(reason instanceof Error ? reason.message : "This is not JSON.");
-    }
-  };
-  return (
-    <div className="space-y-1.5">
-      <textarea className="num h-72 w-full rounded border border-rule bg-paper p-2 text-[12.5px]" value={text} spellCheck={false} aria-label="The rig as JSON" onChange={(event) => setText(event.target.value)} />
-      {trouble && <p role="alert" className="text-[13.5px] text-clay">This cannot be taken: {trouble}</p>}
-      <span className="flex gap-2">
-        <Button small strong onClick={take}>
-          Take it
-        </Button>
-        <Button small onClick={() => setOpen(false)}>
-          Leave it
-        </Button>
-      </span>
-    </div>
   );
 }
