@@ -96,7 +96,8 @@ def _is_unnamed(column: Column, rising: float) -> bool:
     """Whether a first column that is not called a time can be one: it has no name, or rises at each row."""
     if len(column.numbers) < 3 or rising < 0.98 or heading_of(column.name).unit:
         return False
-    steps = np.diff(column.numbers[:20_000])
+    numbers = column.numbers[:20_000]
+    steps = np.diff(unwrapped(numbers, _wraps(numbers)))
     return column.name in ("column 1", LEADING) or (len(steps) > 4 and bool((steps > 0).all()))
 
 
@@ -119,7 +120,7 @@ def _rises(column: Column) -> float:
     numbers = numbers[np.isfinite(numbers)]
     if len(numbers) < 2:
         return 1.0 if len(numbers) == 1 else 0.0
-    steps = np.diff(numbers)
+    steps = np.diff(unwrapped(numbers, _wraps(numbers)))
     return float((steps >= 0).mean()) if (steps > 0).mean() > 0.02 else 0.0
 
 

@@ -89,6 +89,13 @@ def _score(column: Column, channel: str, rig: Rig) -> tuple[float, str]:
         return 100.0, "the rig calls it so"
     if raw != (heading.raw or heading.name.lower().endswith(("_raw", ".raw", " raw"))) and (raw or part.raw_unit):
         return 0.0, ""
+    owner, _, of = plain.partition(".")
+    if heading.raw and not raw and rig.parts[owner].kind.spins:
+        # counts are an encoder's, never a power
+        if of != "angle":
+            return 0.0, ""
+        if _bare(heading.name) == _bare(owner):
+            return 93.0, f'it counts, and "{owner}" has an encoder'
     if _bare(heading.name) == _bare(plain):
         return 95.0, f'the rig calls it "{plain}"'
     # a property has no port of its own
