@@ -42,7 +42,8 @@ def timing_of(table: Table) -> tuple[Timing, str]:
         date = next((other.name for other in table.columns if other is not column and _is_date(other)), "")
         timing = Timing(column.name, CLOCK, date, starts=ZERO)
         seconds, _ = raw_times(table, timing)
-        why += "; its cells are times of day" + (f', with the days in "{date}"' if date else "")
+        told = "its cells are times of day"
+        why += ("" if told in why else f"; {told}") + (f', with the days in "{date}"' if date else "")
         return Timing(column.name, CLOCK, date, starts=ZERO, equal=_equal(seconds)), why
     raw = column.numbers
     unit, because = _unit(column)

@@ -144,7 +144,11 @@ def _score(lines: Sequence[str], delimiter: str) -> tuple[float, float]:
     # A number with a decimal comma is not two cells: where both readings fit, the one with fewer guesses is taken.
     # Spaces may stand inside cells, so any other sign that fits as well is the delimiter.
     weight = width * (0.4 if delimiter == " " else 1.0)
-    return round(good / max(1, len(rows)), 1) + (0.01 if short else 0), good * weight / max(1, len(rows))
+    # a first line that is no data is a heading, and has as many names as there are columns
+    first = rows[0] if rows else []
+    named = not any(_is_data(cell, either[1]) for cell in first if cell) and len(first) == width
+    share = round(good / max(1, len(rows)), 1) + (0.01 if short else 0) + (0.02 if named else 0)
+    return share, good * weight / max(1, len(rows))
 
 
 def _width(rows: Iterable[Sequence[str]]) -> int:

@@ -19,6 +19,7 @@ from geduld.worlds.trace_csv import COUNTS, row_place, times_in_reach
 MOST_CHANGES, MOST_SAMPLES = 10_000_000, 2_000_000
 _SECONDS = {b"s": 1.0, b"ms": 1e-3, b"us": 1e-6, b"ns": 1e-9, b"ps": 1e-12, b"fs": 1e-15}
 _SECTION = re.compile(rb"\$(\w+)\b(.*?)\$end", re.DOTALL)
+_DECLARATION = re.compile(rb"\$(?:date|version|timescale|comment|scope|upscope|var|enddefinitions|dumpvars)\b")
 _NUMBERED = re.compile(r"(?:line|pin|gpio|d|p|io)?[ _]?(\d+)", re.IGNORECASE)
 
 
@@ -32,7 +33,7 @@ class _Meaning:
 
 def is_vcd(data: bytes) -> bool:
     """Whether a recording is a value change dump."""
-    return data[:1000].lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"$")
+    return _DECLARATION.match(data[:1000].lstrip(b"\xef\xbb\xbf \t\r\n")) is not None
 
 
 def trace_from_vcd(data: bytes, rig: Rig) -> Trace:

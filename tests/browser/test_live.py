@@ -49,6 +49,8 @@ class Cable(BrowserTest):
         app.until(lambda: "80 %" in app.find("[data-reading='knob']").text, "the knob's last value")
         app.until(lambda: app.find("[data-live]").text.split(" lines")[0].endswith("502"), "every line came")
         app.sees("1 not read")
+        app.choose("Beside the values that are compared in", "Dock at the barrel")
+        app.find("[data-threshold='range']", "line")
         app.press("What its names mean …")
         app.find("[data-column='knob']")
         app.picture("live")

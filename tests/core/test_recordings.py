@@ -106,6 +106,7 @@ PLAIN = {
         [0, 20_000, 40_000], {"range": [45.2, 45, 44], "nose": [0, 1, 1]}),
     "counts are an encoder's": ("time_s,left_ticks,right_ticks\n0,0,0\n0.1,90,88\n0.2,180,176\n", [0, 100_000, 200_000],
         {"left.angle": [0, 180, 360], "right.angle": [0, 176, 352]}),
+    "one column with decimal commas": ("# 50 Hz\nAbstand\n45,2\n44,1\n43,0\n", [0, 20_000, 40_000], {"range": [45.2, 44.1, 43]}),
     "a counter of 16 bits without a name": ("".join(f"{(65400 + 20 * k) % 65536},{k % 2}\n" for k in range(30)) , None, {}),
     "counts of encoders by side": ("ms,enc_l,enc_r\n0,0,0\n10,45,-45\n20,90,-90\n", [0, 10_000, 20_000],
         {"left.angle": [0, 90, 180], "right.angle": [0, -90, -180]}),

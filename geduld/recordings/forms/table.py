@@ -102,7 +102,13 @@ class _Reading:
         assert self.gathering is not None
         comma, delimiter = self.layout.numbers.decimal == COMMA, self.layout.delimiter
         text = "\n".join(line for _, line in lot)
-        if self.layout.numbers.grouped or not text.isascii() or text.translate(_plain(delimiter, comma)):
+        if (
+            not text
+            or text.isspace()
+            or self.layout.numbers.grouped
+            or not text.isascii()
+            or text.translate(_plain(delimiter, comma))
+        ):
             return False
         if comma:
             text = text.replace(",", ".")

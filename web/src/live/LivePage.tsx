@@ -3,8 +3,10 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { answer } from "../api/client";
-import { useChange, useRigs } from "../api/hooks";
-import { rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveLinesCreate, rigsLiveMeaningRetrieve, rigsLiveRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
+import { useBehaviours, useChange, useRigs } from "../api/hooks";
+import { benchRunCreate, rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveLinesCreate, rigsLiveMeaningRetrieve, rigsLiveRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
+import { distinct } from "../model/handles";
+import { comparison, holds } from "../model/holds";
 import { show } from "../model/numbers";
 import { ColumnsTable } from "../recordings/ColumnsTable";
 import { TimeForm } from "../recordings/TimeForm";
@@ -39,7 +41,7 @@ export function LivePage() {
       <Trouble error={live.error} />
       <div className="flex min-h-0 flex-1">
         <section className="min-w-0 flex-1 overflow-y-auto px-4 py-3" aria-label="Readings">
-          {live.data && live.data.readings.length > 0 ? <Readings readings={live.data.readings} /> : <p className="max-w-[560px] text-soft">Nothing comes yet. Let the robot send its readings: over the network, or on a cable, as it says on the right. For practice a stand-in drives one of your floors and sends what its sensors read.</p>}
+          {live.data && live.data.readings.length > 0 ? <Readings rig={id} readings={live.data.readings} /> : <p className="max-w-[560px] text-soft">Nothing comes yet. Let the robot send its readings: over the network, or on a cable, as it says on the right. For practice a stand-in drives one of your floors and sends what its sensors read.</p>}
           <Meaning rig={id} live={live.data} />
         </section>
         <aside className="w-[372px] shrink-0 space-y-4 overflow-y-auto border-l border-rule bg-sheet px-4 py-3" aria-label="Where they come from">
@@ -88,9 +90,25 @@ function Recording({ rig, live }: { rig: number; live: Live }) {
   );
 }
 
-function Readings({ readings }: { readings: LiveReading[] }) {
+function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
+  const behaviours = (useBehaviours().data ?? []).filter((item) => item.rig === rig);
+  const [chosen, setChosen] = useState("");
+  const behaviour = behaviours.find((item) => String(item.id) === chosen);
+  const asked = useQuery({
+    queryKey: ["thresholds of", behaviour?.id, behaviour?.version],
+    queryFn: ({ signal }) => answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal })),
+    enabled: behaviour !== undefined,
+    retry: 3,
+  });
+  const thresholds = behaviour ? distinct(asked.data?.thresholds ?? []) : [];
   const height = readings.length < 5 ? 64 : readings.length < 9 ? 40 : 26;
   return (
+    <>
+    {behaviours.length > 0 && (
+      <div className="mb-2">
+        <Choice label="Beside the values that are compared in" value={chosen} options={[{ value: "", label: "no behaviour" }, ...behaviours.map((item) => ({ value: String(item.id), label: item.title }))]} onChange={setChosen} />
+      </div>
+    )}
     <table className="w-full border-collapse">
       <thead>
         <tr className="border-b border-rule text-left text-[12.5px] text-soft">
@@ -111,6 +129,16 @@ function Readings({ readings }: { readings: LiveReading[] }) {
             <tr key={reading.name} className="border-b border-rule" data-reading={reading.name}>
               <td className="py-1">
                 <b>{reading.name}</b> <span className="text-[13px] text-soft">{reading.unit}</span>
+                {thresholds.filter((threshold) => threshold.part === reading.name).map((threshold) => {
+                  const now = holds(behaviour?.text ?? "", threshold, reading.value);
+                  return (
+                    <span key={`${threshold.line}:${threshold.column}`} className="block text-[12.5px] text-soft" data-threshold={reading.name}>
+                      line {threshold.line}: <span className="num">{comparison(behaviour?.text ?? "", threshold) ?? ""} {show(threshold.value, reading.unit, 1)}</span>
+                      {now !== null && <b className={now ? "text-leaf" : ""}>{now ? " holds" : " does not hold"}</b>}
+                      {now === null && reading.value !== null && (reading.value < threshold.value ? ", now below it" : ", now above it")}
+                    </span>
+                  );
+                })}
               </td>
               <td className="num w-[112px] text-right text-[17px]">{said(reading)}</td>
               <td className="w-[34%] py-1 pl-4">
@@ -125,6 +153,7 @@ function Readings({ readings }: { readings: LiveReading[] }) {
         })}
       </tbody>
     </table>
+    </>
   );
 }
 
