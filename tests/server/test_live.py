@@ -1,6 +1,7 @@
 """Live readings over HTTP: with a key, from a cable, recorded and kept; a wrong key gets nothing."""
 
 import threading
+import unittest
 
 import numpy as np
 
@@ -82,7 +83,7 @@ class Live(ServerTest):
         self.assertEqual(self.send("post", f"{self.path}/meaning", {"recipe": {}}, 422)["path"], "geduld")
 
 
-class TenRobots(ServerTest):
+class TenRobots(unittest.TestCase):
     def test_nothing_is_lost_from_ten_stand_ins_at_once(self):
         """In real time they would send for a minute (benchmarks/live.py); here they send as fast as they can."""
         import http.cookiejar
