@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import codecs
-import io
 import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 from geduld.errors import TraceError
 
@@ -27,10 +27,20 @@ class Text:
     encoding: str
     packed: bool = False
 
+    @cached_property
+    def _plain(self) -> str:
+        """The text with LF at the end of each line."""
+        return self.text.replace("\r\n", "\n").replace("\r", "\n") if "\r" in self.text else self.text
+
     def lines(self) -> Iterator[str]:
         """Its lines without their ends, whichever of CR, LF or both those are."""
-        for line in io.StringIO(self.text, newline=None):
-            yield line[:-1] if line.endswith("\n") else line
+        # one by one: all of them as a list would take several times as much room as the text
+        text, start = self._plain, 0
+        while (end := text.find("\n", start)) >= 0:
+            yield text[start:end]
+            start = end + 1
+        if start < len(text):
+            yield text[start:]
 
 
 def too_large() -> TraceError:
