@@ -8,19 +8,25 @@ import unittest
 
 import jsonschema
 
+from geduld.calibration.measurements import sheet_from_json
 from geduld.grading.cases import CASE_KEYS
 from geduld.grading.exercise import EXERCISE_KEYS, read_exercise
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
 from geduld.grading.proofreading import prove
 from geduld.readers.notation import runner_for
+from geduld.recordings.understanding import understood
 from geduld.rig.physics_reader import BODY_KEYS, PHYSICS_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS
 from geduld.run.record.as_json import record_to_json
 from geduld.worlds.floor.reader import FLOOR_KEYS, THING_KEYS
 from geduld.worlds.recording import read_trace
+from tests.core.test_traces import SKETCH
 from tests.glasshouse import DEMO, EXERCISE, ROOT, cart, on_floors, small_rig
 
+MEASURED = {"geduld": "measurements/1", "surface": "tiles", "battery": "90 %", "rows": [
+    {"move": "straight", "by": "encoder", "power": "40 %", "amount": "100 cm", "measured": "97.5 cm", "sideways": "-2 cm"},
+    {"move": "turn", "by": "time", "power": "30 %", "time": "1 s", "measured": "171 deg", "kept_out": True}]}  # fmt: skip
 ORDER = [
     "errors",
     "language",
@@ -119,6 +125,11 @@ class Rules(unittest.TestCase):
         check("record-1", record_to_json(on_floors()["drive-by-tilt"].run(runner_for(hands, cart()), hands)[0]))
         check("proof-1", prove(read_exercise(EXERCISE)).as_json())
         check("marks-1", marks_json(grade_all(read_exercise(EXERCISE), read_hand_ins(DEMO / "hand-ins"))))
+        for recording in (DEMO / "recordings").iterdir():
+            check("recipe-1", understood(recording.read_bytes(), cart()).recipe.as_json())
+        check("sketch-1", SKETCH)
+        check("measurements-1", MEASURED)
+        sheet_from_json(MEASURED)
         rig = json.loads((SCHEMAS / "rig-1.schema.json").read_text())
         self.assertEqual(set(rig["properties"]), set(RIG_KEYS), "the schema knows what the reader knows")
         self.assertEqual(set(rig["$defs"]["part"]["properties"]), set(PART_KEYS))
