@@ -9,7 +9,9 @@ from geduld.errors import GeduldError
 from geduld.grading.exercise import checks_for
 from geduld.language.messages import Hint
 from geduld.readers.notation import NotationProgram
+from geduld.readers.reading import NOTATION
 from geduld.rig.model import Rig as CoreRig
+from geduld.rig.renaming import renamed_rig_in_text
 from geduld.worlds.trace_csv import COUNTS
 from server.shelf.doings import doings_of
 from server.shelf.models import Rig
@@ -24,9 +26,23 @@ def what_breaks(rig: Rig, new: CoreRig) -> list[str]:
         old: CoreRig | None = core_rig(rig)
     except GeduldError:
         old = None  # a broken one can only be mended
-    found = [*_traces(rig, new, old), *_inputs(rig, new), *_exercises(rig, new, old)]
+    found = [*_hand_ins(rig, new), *_traces(rig, new, old), *_inputs(rig, new), *_exercises(rig, new, old)]
     more = len(found) - MOST_SAID
     return [*found[:MOST_SAID], f"And {more} more."] if more > 0 else found
+
+
+def _hand_ins(rig: Rig, new: CoreRig) -> list[str]:
+    """Hand-ins that are for the rig by its name; they stay as they were handed in."""
+    if new.name == rig.name:
+        return []
+    found = []
+    for exercise in rig.exercises.all():
+        texts = exercise.hand_ins.filter(recorded=False, language=NOTATION).values_list("data", flat=True)
+        count = sum(f'for rig "{rig.name}"'.encode() in bytes(text) for text in texts)
+        if count:
+            what = "1 hand-in is" if count == 1 else f"{count} hand-ins are"
+            found.append(f'{what} for rig "{rig.name}" in "{exercise.title}", and could not be run any more.')
+    return found
 
 
 def _traces(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
@@ -65,16 +81,16 @@ def _exercises(rig: Rig, new: CoreRig, old: CoreRig | None) -> list[str]:
                 found.append(f'The case "{name}" of "{exercise.title}": {problem.message}')
         for what in ("reference", "checks"):
             before = [] if old is None else _errors(exercise, what, old, library)
-            now = _errors(exercise, what, new, library)
+            now = _errors(exercise, what, new, library, rig.name)
             if now and not before and old is not None:
                 found.append(f'The {what} of "{exercise.title}", line {now[0].line}: {now[0].message}')
     return found
 
 
-def _errors(exercise: Any, what: str, core: CoreRig, library: Library) -> list[Hint]:
-    """What is wrong with one of an exercise's texts on a rig."""
+def _errors(exercise: Any, what: str, core: CoreRig, library: Library, named: str = "") -> list[Hint]:
+    """What is wrong with one of an exercise's texts on a rig, when it is for the rig by the name it had."""
     if what == "reference":
-        hints = NotationProgram(exercise.reference, core, library).hints
+        hints = NotationProgram(renamed_rig_in_text(exercise.reference, named, core.name), core, library).hints
     else:
         other = next((case.partner.rig for case in exercise.cases.all() if case.partner is not None), None)
         hints = checks_for(exercise.checks, core, None if other is None else core_rig(other)).hints

@@ -14,6 +14,7 @@ from geduld.binding.library import Library, library_of
 from geduld.language.parser import parse
 from geduld.rig.model import Rig as CoreRig
 from geduld.rig.reader import rig_from_json
+from geduld.rig.renaming import renamed_rig_in_text
 from geduld.worlds.doubts import without_doubtful
 from server.shelf.importing import Imported, kept
 from server.shelf.models import Behaviour, Revision, Rig, RigRevision, Trace
@@ -47,8 +48,22 @@ def save_rig(rig: Rig, source: dict[str, Any], why: str = "") -> None:
         RigRevision.objects.create(rig=rig, source=rig.source, why=why, saved=now)
         old = rig.revisions.values_list("pk", flat=True)[MOST_REVISIONS:]
         RigRevision.objects.filter(pk__in=list(old)).delete()
+    named = rig.name
     rig.source, rig.name = source, source["name"][:100]
     rig.save()
+    if rig.name != named:
+        _for_the_other_name(rig, named)
+
+
+def _for_the_other_name(rig: Rig, named: str) -> None:
+    """Lets every text that is for a rig be for its other name."""
+    rows = ((rig.behaviours, "text"), (rig.wordbooks, "text"), (rig.exercises, "reference"))
+    for related, field in rows:
+        for row in related.all():
+            changed = renamed_rig_in_text(getattr(row, field), named, rig.name)
+            if changed != getattr(row, field):
+                setattr(row, field, changed)
+                row.save(update_fields=[field, "updated"])
 
 
 def library_for(rig: Rig) -> Library:

@@ -73,6 +73,19 @@ class Calibrating(ServerTest):
         self.assertEqual(all_of_it(), before)
         self.assertEqual(self.send("post", path, {"old": "nose", "new": "range"}, 422)["path"], "parts.range")
 
+    def test_the_rig_s_own_name_goes_along_where_no_hand_in_has_it(self):
+        source = dict(self.cart["source"], name="barrow")
+        refused = self.send("patch", f"rigs/{self.cart['id']}", {"source": source}, 400)
+        self.assertIn('hand-ins are for rig "glasshouse-cart"', refused["detail"])
+        made = self.send("post", "rigs", {"source": source}, 201)
+        text = 'behaviour "One"\nfor rig "barrow"\n\nbegin:\n    wait 1 s\n'
+        behaviour = self.send("post", "behaviours", {"rig": made["id"], "title": "One", "text": text}, 201)
+        body = {"rig": made["id"], "title": "Task", "reference": text, "checks": ""}
+        exercise = self.send("post", "exercises", body, 201)
+        self.send("patch", f"rigs/{made['id']}", {"source": source | {"name": "wheelbarrow"}})
+        self.assertIn('for rig "wheelbarrow"', self.get(f"behaviours/{behaviour['id']}")["text"])
+        self.assertIn('for rig "wheelbarrow"', self.get(f"exercises/{exercise['id']}")["reference"])
+
     def test_what_can_be_said_and_what_conflicts(self):
         words = self.get("rig-words")
         self.assertEqual(
