@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from geduld.errors import InputError, Place
+from geduld.errors import InputError
 from geduld.language.messages import listed
 from geduld.language.quantities import ANGLE, LENGTH, RATIO, TIME
 from geduld.rig.values import Values
@@ -95,8 +95,3 @@ def _row(row: Any, place: int) -> Measurement:
     if not isinstance(kept_out, bool):
         raise _READ.wrong(f"{path}.kept_out", "A yes or no belongs here.", "Write true or false.")
     return Measurement(move, by, power, asked, found, aside, kept_out, place)
-
-
-def place_of(row: Measurement) -> Place:
-    """Where a measurement stands in its sheet."""
-    return Place(path=f"rows[{row.place}]")

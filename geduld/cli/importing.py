@@ -1,4 +1,4 @@
-"""The command that reads a recording from elsewhere."""
+"""The commands about recordings: one from elsewhere is read, and a motor's sweep is fitted."""
 
 from __future__ import annotations
 
@@ -18,6 +18,7 @@ from geduld.recordings.text import MOST_BYTES, too_large
 from geduld.recordings.understanding import Understanding, understood
 from geduld.rig.reader import read_rig
 from geduld.rig.values import Values
+from geduld.worlds.recording import read_trace
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import trace_to_csv
 
@@ -46,6 +47,24 @@ def import_(options: argparse.Namespace) -> int:
     _tell_trace(found.trace, found.report)
     if options.trace:
         write(options.trace, trace_to_csv(found.trace, rig))
+    return DONE
+
+
+def sweep(options: argparse.Namespace) -> int:
+    """Says a motor's rate, dead zone and lag, as a recording of it shows them."""
+    from geduld.calibration.sweep import sweep_of
+
+    rig = read_rig(options.rig)
+    found = sweep_of(read_trace(options.trace, rig), options.motor)
+    lag = found.lag.scaled(1000)
+    for word, value, unit, places in (
+        ("rate", found.rate, "deg/s for each % above the dead zone", 3),
+        ("dead zone", found.dead_zone, "%", 2),
+        ("lag", lag, "ms", 1),
+    ):
+        ends = f"{show(value.low, '', places)} to {show(value.high, '', places)}"
+        print(f"{word}: {show(value.value, '', places)} ({ends}) {unit}")
+    print(f"its angle lies {show(found.residual, 'deg', 2)} beside that, usually")
     return DONE
 
 

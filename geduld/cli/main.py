@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from importlib import import_module
 from pathlib import Path
 
@@ -75,6 +75,16 @@ def _parser() -> argparse.ArgumentParser:
     run.add_argument("--record", type=Path, metavar="R.json", help="write the record")
     run.add_argument("--channels", type=Path, metavar="C.csv", help="write readings and commands as CSV")
 
+    _recording_commands(command)
+    _marking_commands(command)
+    return parser
+
+
+Command = Callable[[str, str, str, str], argparse.ArgumentParser]
+
+
+def _recording_commands(command: Command) -> None:
+    """The commands about recordings from elsewhere."""
     taken = command("import", "importing", "import_", "Read a recording as robots and their tools write them.")
     taken.add_argument("recording", type=Path)
     taken.add_argument("--rig", type=Path, required=True)
@@ -84,6 +94,14 @@ def _parser() -> argparse.ArgumentParser:
     taken.add_argument("--trace", type=Path, metavar="T.csv", help="write the trace")
     taken.add_argument("--save-recipe", type=Path, metavar="R.json", help="write how it was read")
 
+    swept = command("sweep", "importing", "sweep", "Say how a motor answers its power, from a recording of it.")
+    swept.add_argument("trace", type=Path, metavar="T.csv", help="what it was told, and how far it turned")
+    swept.add_argument("--rig", type=Path, required=True)
+    swept.add_argument("--motor", required=True)
+
+
+def _marking_commands(command: Command) -> None:
+    """The commands that judge."""
     check = command("check", "marking", "check", "Judge checks on a record, or on a robot's recording.")
     check.add_argument("checks", type=Path)
     judged = check.add_mutually_exclusive_group(required=True)
@@ -117,7 +135,6 @@ def _parser() -> argparse.ArgumentParser:
     proof.add_argument("exercise", type=Path, metavar="EXERCISE_DIR")
     _words_option(proof)
     proof.add_argument("--json", action="store_true", help="print the proof as JSON")
-    return parser
 
 
 def _program_arguments(parser: argparse.ArgumentParser) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from geduld.language.quantities import UNITS, Unit, unit_from_text
+from geduld.language.quantities import UNITS, unit_from_text
 
 # How units are written elsewhere, by Geduld's word for them.
 _SPELLINGS = {
@@ -58,11 +58,6 @@ def unit_word(text: str) -> str:
     text = text.strip()
     found = _BY_SPELLING.get(text) or _BY_SPELLING.get(text.lower(), "")
     return found or (text if unit_from_text(text) else "")
-
-
-def unit_of(word: str) -> Unit | None:
-    """The unit with this word, or None."""
-    return unit_from_text(word) if word else None
 
 
 def heading_of(text: str) -> Heading:

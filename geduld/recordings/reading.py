@@ -25,8 +25,6 @@ from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Floats, Trace
 from geduld.worlds.trace_csv import LINE, MOST_LETTERS, RAW, arrivals, held
 
-NO_READING = "no reading"
-
 
 @dataclass
 class Report:

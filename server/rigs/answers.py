@@ -7,7 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from geduld.calibration.measurements import BY_ENCODER, BY_TIME, MARK, MOVES, sheet_from_json
+from geduld.calibration.measurements import BY_ENCODER, BY_TIME, MOVES, sheet_from_json
 
 
 @extend_schema_field({"type": "string", "x-sometimes": True})
@@ -32,15 +32,6 @@ class MeasurementSerializer(serializers.Serializer):
     sideways = SometimesText(required=False)
     kept_out = SometimesYes(required=False)
     note = SometimesText(required=False)
-
-
-class SheetDocumentSerializer(serializers.Serializer):
-    """A sheet of measurements, as its file has it."""
-
-    geduld = serializers.ChoiceField(choices=[MARK])
-    surface = serializers.CharField(allow_blank=True)
-    battery = SometimesText(required=False)
-    rows = MeasurementSerializer(many=True)
 
 
 @extend_schema_field({"type": "object", "additionalProperties": {}})

@@ -1,8 +1,12 @@
 """Calibration: intervals that hold the truth as often as they say, on data of known truth and on the floor."""
 
+import contextlib
+import io
 import json
 import math
+import tempfile
 import unittest
+from pathlib import Path
 
 import numpy as np
 from scipy.stats import linregress
@@ -14,11 +18,13 @@ from geduld.calibration.findings import findings_of, following_of
 from geduld.calibration.measurements import sheet_from_json
 from geduld.calibration.sweep import sweep_of, turning
 from geduld.calibration.tape import measured_on
+from geduld.cli.main import main
 from geduld.errors import GeduldError, InputError, TraceError
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.trace import Trace
-from tests.glasshouse import cart
+from geduld.worlds.trace_csv import trace_to_csv
+from tests.glasshouse import DEMO, cart
 from tests.odd import ODD, places, with_odd
 
 DRAWS = 1000
@@ -218,6 +224,12 @@ class OnTheFloor(unittest.TestCase):
             ]
         self.assertTrue((held >= 34).all(), held)
         self.assertAlmostEqual(found.residual, 0.5, delta=0.05)
+        with tempfile.TemporaryDirectory() as folder, contextlib.redirect_stdout(io.StringIO()) as said:
+            path = Path(folder) / "sweep.csv"
+            path.write_text(trace_to_csv(Trace(times, {"left": told, "left.angle": angle}), cart()))
+            rig = str(DEMO / "rigs" / "glasshouse-cart.json")
+            self.assertEqual(main(["sweep", str(path), "--rig", rig, "--motor", "left"]), 0)
+        self.assertIn(f"dead zone: {found.dead_zone.value:.2f}".rstrip("0"), said.getvalue())
         for trace in (Trace(times, {"left": told}), Trace(times, {"left": told * 0, "left.angle": told})):
             with self.assertRaises(TraceError):
                 sweep_of(trace, "left")

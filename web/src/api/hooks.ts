@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 
 import { all, answer, run } from "./client";
 import {
+  type Behaviour,
   type BenchAnswer,
   type Job,
   behavioursList,
@@ -43,6 +44,14 @@ export const useRecordings = () =>
 export const useTrace = (id: number) => useQuery({ queryKey: ["trace", id], queryFn: () => answer(tracesRetrieve({ path: { id } })) });
 export const useNotes = (trace: number) => useQuery({ queryKey: ["notes", trace], queryFn: () => answer(tracesNotesList({ path: { id: trace } })) });
 export const useRigWords = () => useQuery({ queryKey: ["rig-words"], queryFn: () => answer(rigWordsRetrieve()), staleTime: Infinity });
+/** The numbers that a behaviour compares readings with. */
+export const useThresholdsOf = (rig: number, behaviour: Behaviour | undefined) =>
+  useQuery({
+    queryKey: ["thresholds of", behaviour?.id, behaviour?.version],
+    queryFn: async ({ signal }) => (await answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal }))).thresholds,
+    enabled: behaviour !== undefined,
+    retry: 3,
+  });
 export const useMeasurements = () =>
   useQuery({ queryKey: ["measurements"], queryFn: ({ signal }) => all((query) => measurementsList({ query, signal })) });
 export const useFloors = () => useQuery({ queryKey: ["floors"], queryFn: ({ signal }) => all((query) => floorsList({ query, signal })) });

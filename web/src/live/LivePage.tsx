@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { answer } from "../api/client";
-import { useBehaviours, useChange, useRigs } from "../api/hooks";
-import { benchRunCreate, rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveLinesCreate, rigsLiveMeaningRetrieve, rigsLiveRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
+import { useBehaviours, useChange, useRigs, useThresholdsOf } from "../api/hooks";
+import { rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveLinesCreate, rigsLiveMeaningRetrieve, rigsLiveRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
 import { distinct } from "../model/handles";
 import { comparison, holds } from "../model/holds";
 import { show } from "../model/numbers";
@@ -94,13 +94,8 @@ function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
   const behaviours = (useBehaviours().data ?? []).filter((item) => item.rig === rig);
   const [chosen, setChosen] = useState("");
   const behaviour = behaviours.find((item) => String(item.id) === chosen);
-  const asked = useQuery({
-    queryKey: ["thresholds of", behaviour?.id, behaviour?.version],
-    queryFn: ({ signal }) => answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal })),
-    enabled: behaviour !== undefined,
-    retry: 3,
-  });
-  const thresholds = behaviour ? distinct(asked.data?.thresholds ?? []) : [];
+  const asked = useThresholdsOf(rig, behaviour);
+  const thresholds = behaviour ? distinct(asked.data ?? []) : [];
   const height = readings.length < 5 ? 64 : readings.length < 9 ? 40 : 26;
   return (
     <>
@@ -266,7 +261,7 @@ function Meaning({ rig, live }: { rig: number; live: Live | undefined }) {
           <Trouble error={found.error ?? use.error} />
           {found.data && (
             <div className="overflow-x-auto">
-              <TimeForm time={found.data.recipe.time} columns={found.data.columns} because={found.data.time_because} onChange={(time) => use.mutate({ ...found.data.recipe, time })} />
+              <TimeForm live time={found.data.recipe.time} columns={found.data.columns} because="" onChange={(time) => use.mutate({ ...found.data.recipe, time })} />
               <ColumnsTable columns={found.data.columns} offers={found.data.offers} recipe={found.data.recipe} onChange={(columns) => use.mutate({ ...found.data.recipe, columns })} />
             </div>
           )}

@@ -23,11 +23,13 @@ interface Props {
   time: Timing;
   columns: Reason[];
   because: string;
+  /** For lines that come, which begin when they come. */
+  live?: boolean;
   onChange: (time: Timing) => void;
 }
 
 /** How the time is read. */
-export function TimeForm({ time, columns, because, onChange }: Props) {
+export function TimeForm({ time, columns, because, live = false, onChange }: Props) {
   const with_ = (changed: Partial<Timing>) => onChange({ ...time, ...changed });
   const names = columns.map((column) => ({ value: column.name, label: column.name }));
   const wraps = WRAPS.some((item) => Number(item.value) === time.wraps) ? WRAPS : [...WRAPS, { value: String(time.wraps), label: `at ${time.wraps}` }];
@@ -46,7 +48,7 @@ export function TimeForm({ time, columns, because, onChange }: Props) {
             ) : (
               <Choice label="begins again" value={kept} options={wraps} onChange={(value) => with_({ wraps: Number(value) })} />
             )}
-            <Choice
+            {!live && <Choice
               label="0 s is"
               value={time.starts}
               options={[
@@ -54,7 +56,7 @@ export function TimeForm({ time, columns, because, onChange }: Props) {
                 { value: "zero", label: "the first row" },
               ]}
               onChange={(starts) => with_({ starts: starts as Timing["starts"] })}
-            />
+            />}
             <Choice
               label="rows of one time"
               value={time.equal}

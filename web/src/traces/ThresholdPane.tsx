@@ -3,8 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer } from "../api/client";
-import { useBehaviours, useChange } from "../api/hooks";
-import { behavioursPartialUpdate, benchRunCreate, tracesLevelsRetrieve, type Behaviour, type Levels, type Part, type Threshold, type Trace } from "../api/generated";
+import { useBehaviours, useChange, useThresholdsOf } from "../api/hooks";
+import { behavioursPartialUpdate, tracesLevelsRetrieve, type Behaviour, type Levels, type Part, type Threshold, type Trace } from "../api/generated";
 import { useAxis } from "../bench/store";
 import { useSettled } from "../bench/useSettled";
 import { withLet, withValue } from "../model/thresholds";
@@ -106,13 +106,8 @@ function UseIt({ rig, part, value, slack }: UseProps) {
   const behaviours = (useBehaviours().data ?? []).filter((item) => item.rig === rig);
   const [chosen, setChosen] = useState<string>("");
   const behaviour = behaviours.find((item) => String(item.id) === chosen);
-  const asked = useQuery({
-    queryKey: ["thresholds of", behaviour?.id, behaviour?.version],
-    queryFn: ({ signal }) => answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal })),
-    enabled: behaviour !== undefined,
-    retry: 3,
-  });
-  const places = (asked.data?.thresholds ?? []).filter((threshold) => threshold.part === part.name);
+  const asked = useThresholdsOf(rig, behaviour);
+  const places = (asked.data ?? []).filter((threshold) => threshold.part === part.name);
   const [done, setDone] = useState<Behaviour | null>(null);
   const put = useChange(
     async (text: string) => answer(behavioursPartialUpdate({ path: { id: behaviour?.id ?? 0 }, body: { text, started_from: behaviour?.version } })),
