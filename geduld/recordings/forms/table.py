@@ -94,7 +94,8 @@ class _Reading:
         elif self.names and cells[: len(self.names)] == self.names:
             self.gathering.bad.add(number, "the heading again", "The heading stands here again.", line)
         else:
-            why = f"It has {len(cells)} cells, and there are {self.width} columns."
+            many = "1 cell" if len(cells) == 1 else f"{len(cells)} cells"
+            why = f"It has {many}, and there are {self.width} columns."
             self.gathering.bad.add(number, "not as many cells as there are columns", why, line)
 
     def plain_lot(self, lot: list[tuple[int, str]]) -> bool:
