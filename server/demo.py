@@ -24,7 +24,8 @@ from server.shelf.services import core_rig, save_text, save_trace, titled
 
 HANDSET_LASTS = 30.0  # s
 
-# An exercise and the folder of its hand-ins, the first one shown last.
+# An exercise and the folder of its hand-ins, the first one shown last; those of the hoist come before the cart's.
+HOIST_TASKS = (("trays-to-the-shelf", "tray-class"),)
 TASKS = (
     ("come-when-called", "called-class"),
     ("look-it-over", "look-class"),
@@ -40,8 +41,15 @@ TASKS = (
 def load_demo(folder: Path, teacher: User) -> None:
     """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins."""
     partners = _handset(folder, teacher)
-    source = json.loads((folder / "rigs" / "glasshouse-cart.json").read_text())
-    rig = Rig.objects.create(owner=teacher, name=source["name"], source=source)
+    floors = {}
+    for path in sorted((folder / "floors").glob("*.json")):
+        described = json.loads(path.read_text())
+        floors[path.name] = Floor.objects.create(owner=teacher, name=described["name"], source=described)
+    hoist = _rig(folder, teacher, "seed-hoist")
+    _behaviours(folder / "hoist", teacher, hoist, floors, _inputs(folder / "hoist", teacher, hoist))
+    for task, class_ in HOIST_TASKS:
+        _hand_ins(folder, class_, _exercise(folder / task, teacher, hoist, {}, floors, {}, {}))
+    rig = _rig(folder, teacher, "glasshouse-cart")
     traces = {}
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
@@ -49,40 +57,53 @@ def load_demo(folder: Path, teacher: User) -> None:
     for path in sorted((folder / "recordings").iterdir()):
         data = path.read_bytes()
         Recording.objects.create(owner=teacher, rig=rig, name=path.name, size=len(data), data=data)
-    floors = {}
-    for path in sorted((folder / "floors").glob("*.json")):
-        described = json.loads(path.read_text())
-        floors[path.name] = Floor.objects.create(owner=teacher, name=described["name"], source=described)
-    inputs = {path.name: path.read_text() for path in sorted((folder / "inputs").glob("*.csv"))}
-    for file, text in inputs.items():
-        name = file.removesuffix(".csv").replace("-", " ").capitalize()
-        Inputs.objects.create(owner=teacher, rig=rig, name=name, text=text)
-    worlds = json.loads((folder / "worlds.json").read_text())
-    for path in sorted((folder / "behaviours").rglob("*.geduld"), reverse=True):
-        world = worlds.get(path.stem, {})
-        if world:
-            hands = inputs.get(world.pop("inputs", ""), "")
-            world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
-        _behaviour(teacher, rig, path, world)
+    _behaviours(folder / "behaviours", teacher, rig, floors, _inputs(folder / "inputs", teacher, rig))
     books = {}
     for path in sorted((folder / "wordbooks").glob("*.geduld")):
         text = path.read_text()
         title = parse_wordbook(text).tree.title
         books[path.name] = Wordbook.objects.create(owner=teacher, rig=rig, title=title, text=text)
     for task, class_ in TASKS:
-        exercise = _exercise(folder / task, teacher, rig, traces, floors, books, partners)
-        listed = folder / f"{class_}-received.csv"
-        received = read_received(listed) if listed.exists() else {}
-        for item in read_hand_ins(folder / class_):
-            when = received.get(item.name) or timezone.now()
-            values = {"data": item.data, "recorded": item.recorded, "language": item.language, "received": when}
-            HandIn.objects.create(exercise=exercise, student=item.name, **values)
+        _hand_ins(folder, class_, _exercise(folder / task, teacher, rig, traces, floors, books, partners))
+
+
+def _rig(folder: Path, teacher: User, name: str) -> Rig:
+    source = json.loads((folder / "rigs" / f"{name}.json").read_text())
+    return Rig.objects.create(owner=teacher, name=source["name"], source=source)
+
+
+def _inputs(folder: Path, teacher: User, rig: Rig) -> dict[str, str]:
+    """What hands do, kept for the rig, by its file."""
+    inputs = {path.name: path.read_text() for path in sorted(folder.glob("*.csv"))}
+    for file, text in inputs.items():
+        name = file.removesuffix(".csv").replace("-", " ").capitalize()
+        Inputs.objects.create(owner=teacher, rig=rig, name=name, text=text)
+    return inputs
+
+
+def _behaviours(folder: Path, teacher: User, rig: Rig, floors: dict[str, Floor], inputs: dict[str, str]) -> None:
+    """The behaviours of a folder, each with the world in which it is looked at first."""
+    worlds = json.loads((folder / "worlds.json").read_text())
+    for path in sorted(folder.rglob("*.geduld"), reverse=True):
+        world = worlds.get(path.stem, {})
+        if world:
+            hands = inputs.get(world.pop("inputs", ""), "")
+            world |= {"floor": floors[world["floor"]].pk, "doings": doings_of(hands, core_rig(rig))}
+        _behaviour(teacher, rig, path, world)
+
+
+def _hand_ins(folder: Path, class_: str, exercise: Exercise) -> None:
+    listed = folder / f"{class_}-received.csv"
+    received = read_received(listed) if listed.exists() else {}
+    for item in read_hand_ins(folder / class_):
+        when = received.get(item.name) or timezone.now()
+        values = {"data": item.data, "recorded": item.recorded, "language": item.language, "received": when}
+        HandIn.objects.create(exercise=exercise, student=item.name, **values)
 
 
 def _handset(folder: Path, teacher: User) -> dict[str, Behaviour]:
     """The device at the door, with its behaviour; it comes first, so that the cart is the rig used last."""
-    source = json.loads((folder / "rigs" / "door-handset.json").read_text())
-    rig = Rig.objects.create(owner=teacher, name=source["name"], source=source)
+    rig = _rig(folder, teacher, "door-handset")
     calls = (folder / "come-when-called" / "call.csv").read_text()
     world = {"lasts": HANDSET_LASTS, "doings": doings_of(calls, core_rig(rig))}
     return {"handset.geduld": _behaviour(teacher, rig, folder / "handset" / "call-the-cart.geduld", world)}

@@ -65,7 +65,7 @@ def cart():
 def on_floors():
     """The demonstration's behaviours for floors, each in the world that it is kept with."""
     found, rig = {}, cart()
-    for name, world in json.loads((DEMO / "worlds.json").read_text()).items():
+    for name, world in json.loads((DEMO / "behaviours" / "worlds.json").read_text()).items():
         floor = read_floor(DEMO / "floors" / world["floor"]).started_from(world["start"])
         things = [thing.name for thing in floor.movable]
         hands = read_inputs(DEMO / "inputs" / world["inputs"], rig, things) if "inputs" in world else Inputs()

@@ -351,6 +351,10 @@ class Scope:
         return index
 
     def _part(self, part: Part, span: Span) -> terms.Term:
+        if not part.is_output and not part.kind.whole:
+            read = [name for name in self.rig.reads if name.startswith(f"{part.name}.")]
+            message = f'"{part.name}" is more than one reading.'
+            raise Problem(error("unknown-property", span, message, f"Ask for one of them: {listed(read)}."))
         if not part.is_output:
             return terms.Reading(part.name, dimension=part.dimension)
         if self.reads_outputs:
@@ -479,7 +483,7 @@ class Scope:
             return terms.Compare("!=" if wanted else "=", term, terms.Const(0.0, dimension=term.dimension))
         if isinstance(inner, terms.Reading) and term.dimension == TRUTH:
             return terms.Compare("=", term, terms.Const(1.0 if wanted else 0.0, dimension=TRUTH))
-        contacts = [part.name for part in self.rig.sensors if part.kind.is_contact]
+        contacts = [name for name, part in self.rig.reads.items() if part.kind.is_contact]
         message = f'This is {term.dimension}, so it cannot be "{expression.state}".'
         remedy = f"Only contacts can: {listed(contacts) or 'this rig has none'}. Or compare it: range < 40 cm"
         raise Problem(error("wrong-dimension", expression.span, message, remedy))

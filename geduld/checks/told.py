@@ -9,7 +9,7 @@ import numpy as np
 from geduld.binding import terms
 from geduld.checks.turning import Turning
 from geduld.run.program.requests import BRAKE, COAST, POWER
-from geduld.run.record.record import Record
+from geduld.run.record.record import Event, Record
 from geduld.worlds.signal import Signal
 
 
@@ -41,9 +41,34 @@ def told(term: terms.Told, record: Record) -> Signal:
         case "line":
             waits = [bar for bar in record.program if bar.state == "waiting" and str(bar.line) == term.name]
             return _so((bar.start, bar.stop) for bar in waits)
-    kind = {"sent": "send", "noted": "note"}[term.what]
-    instants = [event.tick for event in record.events if event.kind == kind and event.text == term.name]
+        case "carried":
+            return _carried(term.name, record)
+        case "gripped" | "placed" | "dropped":
+            instants = [event.tick for event in record.events if event.kind == term.what and _is_of(event, term.name)]
+        case "stalled":
+            stalls = (event for event in record.events if event.kind in ("stall", "end"))
+            instants = [event.tick for event in stalls if event.what == term.name]
+        case _:
+            kind = {"sent": "send", "noted": "note"}[term.what]
+            instants = [event.tick for event in record.events if event.kind == kind and event.text == term.name]
     return _so((tick, tick + 1) for tick in instants)
+
+
+def _is_of(event: Event, load: str) -> bool:
+    """Whether an event is about a load; `tray on shelf` is one about the tray too."""
+    return load in (event.what, event.what.partition(" on ")[0])
+
+
+def _carried(load: str, record: Record) -> Signal:
+    """Where a load was held."""
+    stretches, since = [], None
+    for event in record.events:
+        if event.kind == "gripped" and event.what == load:
+            since = event.tick
+        elif event.kind in ("placed", "dropped") and since is not None and _is_of(event, load):
+            stretches.append((since, event.tick))
+            since = None
+    return _so([*stretches, (since, record.lasted + 1)] if since is not None else stretches)
 
 
 def _so(stretches: Iterable[tuple[int, int]]) -> Signal:

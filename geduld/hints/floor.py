@@ -11,7 +11,7 @@ from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
 from geduld.rig.model import Rig
-from geduld.run.record.record import Bar, Poses, Record
+from geduld.run.record.record import Bar, Event, Poses, Record
 from geduld.worlds.floor.model import Floor
 from geduld.worlds.floor.reader import floor_from_json
 
@@ -22,10 +22,14 @@ OTHERWISE = 0.12  # a share of the way
 
 
 def floor_hints(bound: terms.Bound, rig: Rig, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint]:
-    """Motors that stalled, a straight line that bent, a timed move that goes otherwise than it was measured."""
+    """Motors that stalled, a straight line that bent, a timed move that goes otherwise than it was measured; loads."""
     yield from _stalls(lines, record)
-    yield from _bends(rig, lines, record, pose)
+    yield from _at_end_stops(lines, record)
+    yield from _dropped(lines, record)
     floor = floor_from_json(dict(pose.floor))
+    if floor.is_worktop:
+        return
+    yield from _bends(rig, lines, record, pose)
     measured_on = rig.calibration.surface
     for step, _ in terms.walk_steps(bound.steps):
         if not isinstance(step, terms.Command) or not _is_timed(step, lines):
@@ -61,6 +65,40 @@ def _stalls(lines: Lines, record: Record) -> Iterator[Hint]:
         message = f"At {show(event.tick / 1e6, 's', 2)} a motor stalled under this step. {event.text}"
         remedy = "End the step when something is touched, give it a patience, or take more power or less load."
         yield lines.warning("stall", line, message, remedy)
+
+
+def _at_end_stops(lines: Lines, record: Record) -> Iterator[Hint]:
+    seen = set()
+    for event in record.events:
+        line = _line_at(record, event.tick)
+        if event.kind != "end" or (line, event.what) in seen:
+            continue
+        seen.add((line, event.what))
+        at = show(event.tick / 1e6, "s", 2)
+        message = f'At {at} motor "{event.what}" had pressed against its end stop for 0.3 s.'
+        switch = _switch_there(record, event)
+        until = f"until {switch} is pressed" if switch else "until its angle or a limit switch says that it is there"
+        yield lines.warning("end-stop", line, message, f"Stop it before: {until}.")
+
+
+def _switch_there(record: Record, event: Event) -> str:
+    """The limit switch that is pressed where a motor came to its end stop; empty where there is none."""
+    physics, pose = record.rig.physics, record.pose
+    assert pose is not None  # only a floor tells of end stops
+    angle = float(np.interp(event.tick, pose.times, pose.turned[event.what])) / physics.motor(event.what).gear
+    for name, mount in physics.mounts.items():
+        if mount.on == event.what and mount.closes[0] <= angle <= mount.closes[1]:
+            return name
+    return ""
+
+
+def _dropped(lines: Lines, record: Record) -> Iterator[Hint]:
+    for event in record.events:
+        if event.kind == "dropped":
+            message = f'At {show(event.tick / 1e6, "s", 2)} "{event.what}" was let go in the air, and fell.'
+            remedy = "Let it down to where something bears it, and wait until it is there, before the grip opens."
+            yield lines.warning("dropped", _line_at(record, event.tick), message, remedy)
+            return
 
 
 def _bends(rig: Rig, lines: Lines, record: Record, pose: Poses) -> Iterator[Hint]:

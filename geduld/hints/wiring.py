@@ -46,8 +46,9 @@ def _line(record: Record, name: str) -> int:
 
 def _inverted(rig: Rig, lines: Lines, seen: Trace, record: Record) -> Iterator[Hint]:
     """A contact that says pressed nearly all the time, from the first sample on."""
-    for part in rig.sensors:
-        values = seen.column(part.name) if part.dimension == TRUTH else None
+    for part in rig.reads.values():
+        # a limit switch is pressed for as long as the motor stands there
+        values = seen.column(part.name) if part.dimension == TRUTH and part.follows != "motors" else None
         if values is None or not len(values) or values[0] != 1.0 or seen.duration_us < LONG_US:
             continue
         spans = np.diff(np.append(seen.times, seen.duration_us + 1))
@@ -63,7 +64,7 @@ def _inverted(rig: Rig, lines: Lines, seen: Trace, record: Record) -> Iterator[H
 
 def _loose(rig: Rig, lines: Lines, seen: Trace, record: Record) -> Iterator[Hint]:
     """A reading that goes and comes again while it hardly changes: no echo is lost like that."""
-    for part in rig.sensors:
+    for part in rig.reads.values():
         values = seen.column(part.name)
         steady = part.kind.untouched is not None or part.follows == "place"
         if values is None or part.dimension == TRUTH or part.kind.misses or not steady:

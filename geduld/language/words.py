@@ -17,7 +17,8 @@ OTHER_WORDS = (
 # Words of checks that no pattern has for itself: of the line above the sentence, and of the places that it may name.
 CHECK_WORDS = (
     "points", "point", "mean", "each", "least", "cases", "private", "fading", "within", "inside", "of", "cart",
-    "heading", "keeps", "sent", "noted", "finished", "line", "waiting", "still", "partner",
+    "heading", "keeps", "sent", "noted", "finished", "gripped", "placed", "dropped", "carried", "stalled",
+    "line", "waiting", "still", "partner",
 )  # fmt: skip
 OVER_CASES = ("mean", "least", "each")
 POSE = ("cart.x", "cart.y", "heading")
@@ -29,7 +30,16 @@ JUST = ("just pressed", "just released")
 STOP_STYLES = ("braking", "coasting")
 CONTROLS = STOP_STYLES  # what a motor can be told to do besides having a power, as checks ask for it
 OTHERS = ("reference", "partner")  # whose run a check may ask for beside the program's own
-TOLD = ("sent", "noted", "finished")  # what a record tells of a text
+TOLD = (
+    "sent",
+    "noted",
+    "finished",
+    "gripped",
+    "placed",
+    "dropped",
+    "carried",
+    "stalled",
+)  # what a record tells of a text
 WAYS = ("time", "encoder")
 PIVOTS = ("centre", "left wheel", "right wheel")
 

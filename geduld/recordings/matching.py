@@ -164,7 +164,7 @@ def _says(of: str, words: list[str], heading: Heading) -> bool:
 
 
 def _only(part: Part, rig: Rig, like) -> bool:  # type: ignore[no-untyped-def]
-    found = [other for other in rig.sensors if like(other)]
+    found = [other for other in rig.reads.values() if like(other)]
     return len(found) == 1 and found[0].name == part.name
 
 

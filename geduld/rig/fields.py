@@ -8,15 +8,9 @@ from geduld.language.quantities import ANGLE, LENGTH, RATIO, TIME, TURN_RATE, UN
 from geduld.rig.kinds import FOLLOWS
 from geduld.rig.kinds.kind import Kind
 
-QUANTITY, WHOLE, YES, CHOICE, PAIR, QUANTITIES, TEXT = (
-    "quantity",
-    "whole",
-    "yes",
-    "choice",
-    "pair",
-    "quantities",
-    "text",
-)
+QUANTITY, WHOLE, NUMBER, YES, CHOICE, PAIR, QUANTITIES, WORDS, TEXT = (
+    "quantity", "whole", "number", "yes", "choice", "pair", "quantities", "words", "text",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -57,6 +51,12 @@ _PHYSICS = (
     Field("gain", "makes of a command", QUANTITY, _SHARES, "100 %", "Unequal motors bend a straight line."),
     Field("load", "load that hangs on it", QUANTITY, ("Ncm", "Nm", "mNm"), "none", "It slows, stalls, or sinks."),
     Field("level_at", "arm is level at", QUANTITY, _ANGLES, "no arm", "There the load pulls the most."),
+    Field("gear", "gear", NUMBER, (), "1", "It turns so often while what it moves turns once."),
+    Field("stops", "end stops", QUANTITIES, _ANGLES, "none", "Driven against one, it stalls and grows hot."),
+    Field("on", "sits at the motor", TEXT, (), "none", "It is pressed by what that motor moves."),
+    Field("closes", "is pressed from", QUANTITIES, _ANGLES, "never", "Angles of what the motor moves, from the start."),
+    Field("trim", "trimmer", QUANTITY, _SHARES, "50 %", "A ground lighter than that closes it."),
+    Field("reach", "sees as far as", QUANTITY, _LENGTHS, "10 cm", "For one that looks ahead and not down."),
     Field("slew", "turns at", QUANTITY, _RATES, "400 deg/s", "A servo is not there at once."),
     Field("step", "one step", QUANTITY, _ANGLES, "1.8 deg", "It stands at whole steps alone."),
 )  # fmt: skip
@@ -105,6 +105,12 @@ def fields_of(kind: Kind) -> tuple[Field, ...]:
         found.append(
             Field("follows", "follows", CHOICE, FOLLOWS, kind.follows, "Says what a recording can be trusted for.")
         )
+    if kind.has_keys:
+        found.append(Field("keys", "keys", WORDS, (), "", "Programs ask for them: is pad.up pressed?"))
+        found.append(Field("channels", "channels", WHOLE, (), "1", "Two carts on one channel obey one hand."))
+    elif kind.is_contact:
+        why = "Taken the wrong way round, the robot has crashed at once."
+        found.append(Field("active", "its line, pressed, is", CHOICE, ("high", "low"), "high", why))
     for field in _PHYSICS:
         if kind.physics is not None and field.key in kind.physics:
             choices = field.choices or units

@@ -24,7 +24,8 @@ class Part:
 
     `counter_bits` is how many bits an encoder's counter has, where that is known; `raw` are the converter's values at
     the two ends; `full_speed` is what a motor turns at full power without load, in deg/s; `stop` is `brake` or
-    `coast`: what it does when it is stopped.
+    `coast`: what it does when it is stopped. `keys` are those of a remote control, channel for channel; `active_low`
+    when the line of a contact is low while it is pressed.
     """
 
     name: str
@@ -40,6 +41,8 @@ class Part:
     raw: tuple[float, float] | None = None
     full_speed: float | None = None
     stop: str = "brake"
+    keys: tuple[str, ...] = ()
+    active_low: bool = False
 
     @property
     def dimension(self) -> Dimension:
@@ -185,20 +188,29 @@ class Rig:
 
     @cached_property
     def channels(self) -> dict[str, Part]:
-        """Every part, and every property of a part that can be read or recorded, by its name."""
-        found = dict(self.parts)
+        """Every part that is one value, and every property of a part that can be read or recorded, by its name."""
+        found = {name: part for name, part in self.parts.items() if part.kind.whole}
         for part in self.parts.values():
             if part.kind.spins and part.counts_per_turn:
                 found[f"{part.name}.angle"] = _property(part, "angle", ANGLE_OF_A_MOTOR)
                 found[f"{part.name}.speed"] = _property(part, "speed", SPEED_OF_A_MOTOR)
-            elif part.kind.is_contact:
-                for word in ("presses", "releases"):
-                    found[f"{part.name}.{word}"] = replace(_property(part, word, PRESSES), follows=part.follows)
+            elif part.kind.is_contact and part.kind.whole:
+                found |= _counts_of(part.name, part)
             elif part.dimension == TEXT:
                 found[f"{part.name}.messages"] = replace(_property(part, "messages", PRESSES), follows=part.follows)
             for axis in part.kind.axes:
                 found[f"{part.name}.{axis}"] = replace(part, name=f"{part.name}.{axis}")
+            for key in part.keys:
+                found[f"{part.name}.{key}"] = replace(part, name=f"{part.name}.{key}")
+                found |= _counts_of(f"{part.name}.{key}", part)
         return found
+
+    @cached_property
+    def reads(self) -> dict[str, Part]:
+        """What sensors themselves read, by its name: each that is one value, each axis, each key."""
+        own = (sensor.kind for sensor in self.sensors)
+        kinds = frozenset(kind.word for kind in own)
+        return {name: part for name, part in self.channels.items() if part.kind.word in kinds}
 
     @cached_property
     def radio(self) -> Part | None:
@@ -243,6 +255,14 @@ class Rig:
             "wheel.circumference": self.drive.wheel_diameter * 3.141592653589793,
             "track.width": self.drive.track_width,
         }
+
+
+def _counts_of(contact: str, part: Part) -> dict[str, Part]:
+    """How often a contact was pressed and released."""
+    return {
+        f"{contact}.{word}": replace(_property(part, word, PRESSES), name=f"{contact}.{word}", follows=part.follows)
+        for word in ("presses", "releases")
+    }
 
 
 def _property(part: Part, word: str, kind: Kind) -> Part:

@@ -38,8 +38,10 @@ class MotorPhysics:
 
     `dead_zone` is the power (%) that its own friction takes; `lag` the time constant in s with which it comes up to
     speed; `torque` what it stalls at under full power; `gain` what it does with a command, as a share: 0.97 turns 3 %
-    slower than its twin. `load` is the torque (N·m) with which what hangs on it pulls backwards; on an arm, that at the
-    angle `level_at` (deg), at which the arm is level, and less elsewhere, by the cosine.
+    slower than its twin. `gear` is how often it turns while what it moves turns once. `load` is the torque (N·m) with
+    which what hangs on it pulls backwards; on an arm, that at the angle `level_at` (deg), at which the arm is level,
+    and less elsewhere, by the cosine. `stops` are the least and the greatest angle (deg) to which it can be turned,
+    from where it stands at the start; None where it turns on for ever. Load, level and stops are of what it moves.
     """
 
     dead_zone: float = 4.0
@@ -48,6 +50,8 @@ class MotorPhysics:
     gain: float = 1.0
     load: float = 0.0
     level_at: float | None = None
+    gear: float = 1.0
+    stops: tuple[float, float] | None = None
 
 
 # What a stepper does as a wheel: what it is told, at once.
@@ -70,8 +74,10 @@ class Mount:
     ahead, None for straight ahead, and for all round where that is possible; `cone`
     the whole opening of a range sensor; `grazing` the angle from square on past which a surface gives no echo; `spot`
     the radius a tone sensor sees; `rail` the bearings, seen from the middle of the axle, that close a bump switch;
-    `bounce` in s; `period` in s, 0 for every sample; `noise` is a standard deviation and `resolution` a step, both in
-    the part's base unit.
+    `bounce` in s; a limit switch is pressed while what the motor `on` moves stands `closes` from the one angle (deg) to
+    the other; a reflective switch closes at the tone `trim` (%) of the ground, or, where it faces somewhere, at what
+    stands within `reach` (cm); `period` in s, 0 for every sample; `noise` is a standard deviation and `resolution` a
+    step, both in the part's base unit.
     """
 
     ahead: float = 0.0
@@ -85,6 +91,10 @@ class Mount:
     period: float = 0.0
     noise: float = 0.0
     resolution: float = 0.0
+    on: str = ""
+    closes: tuple[float, float] = (0.0, 0.0)
+    trim: float = 50.0
+    reach: float = 10.0
 
 
 @dataclass(frozen=True)

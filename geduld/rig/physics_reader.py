@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from geduld.errors import RigError
@@ -14,6 +15,7 @@ from geduld.rig.values import MASS, TORQUE, Values
 BODY_KEYS = ("radius", "outline", "mass", "grip", "supply", "sag", "note")
 PHYSICS_KEYS = tuple(sorted({key for kind in KINDS.values() for key in kind.physics or ()}))
 MOST_CORNERS = 12
+FARTHEST = 36_000.0  # deg
 _READ = Values(RigError, "rig")
 
 
@@ -85,8 +87,35 @@ def _motor(table: Mapping[str, Any], path: str) -> MotorPhysics:
     if "load" in table:
         found["load"] = _READ.scaled(table["load"], TORQUE, f"{path}.load", "6 Ncm")
     if "level_at" in table:
-        found["level_at"] = _READ.within(table["level_at"], ANGLE, f"{path}.level_at", "90 deg", -36_000.0, 36_000.0)
-    return MotorPhysics(**{**vars(known), **found})
+        found["level_at"] = _READ.within(table["level_at"], ANGLE, f"{path}.level_at", "90 deg", -FARTHEST, FARTHEST)
+    if "gear" in table:
+        found["gear"] = _gear(table["gear"], f"{path}.gear")
+    known = MotorPhysics(**{**vars(known), **found})
+    if "stops" not in table:
+        return known
+    example = '["0 deg", "180 deg"]'
+    low, high = _stretch(table["stops"], f"{path}.stops", "End stops are the least and the greatest angle.", example)
+    if not low <= 0 <= high:
+        message = "A motor starts at 0 deg, and that lies outside its end stops."
+        raise _READ.wrong(f"{path}.stops", message, f"Count the angles from where it stands at first: {example}")
+    return replace(known, stops=(low, high))
+
+
+def _gear(value: Any, path: str) -> float:
+    if not isinstance(value, int | float) or isinstance(value, bool) or not 0.01 <= value <= 1000:
+        message = "A gear is how often the motor turns while what it moves turns once, from 0.01 to 1000."
+        raise _READ.wrong(path, message, "For example: 3")
+    return float(value)
+
+
+def _stretch(ends: Any, path: str, message: str, example: str) -> tuple[float, float]:
+    """Two angles, the lesser first."""
+    if not isinstance(ends, list) or len(ends) != 2:
+        raise _READ.wrong(path, message, f"For example: {example}")
+    low, high = (_READ.within(end, ANGLE, path, "90 deg", -FARTHEST, FARTHEST) for end in ends)
+    if low >= high:
+        raise _READ.wrong(path, "The first angle must be the lesser.", f"For example: {example}")
+    return low, high
 
 
 def _mount(table: Mapping[str, Any], dimension: Dimension, path: str) -> Mount:
@@ -98,6 +127,8 @@ def _mount(table: Mapping[str, Any], dimension: Dimension, path: str) -> Mount:
         ("grazing", ANGLE, "65 deg", 5, 90),
         ("spot", LENGTH, "0.8 cm", 0.05, 20),
         ("bounce", TIME, "4 ms", 0, 0.2),
+        ("trim", RATIO, "50 %", 1, 99),
+        ("reach", LENGTH, "10 cm", 0.5, 200),
         ("period", TIME, "50 ms", 0.001, 10),
         ("noise", dimension, f"1 {dimension.unit}", 0, 1e6),
         ("resolution", dimension, f"1 {dimension.unit}", 0, 1e6),
@@ -111,6 +142,15 @@ def _mount(table: Mapping[str, Any], dimension: Dimension, path: str) -> Mount:
         raise _READ.wrong(f"{path}.period", "A sensor measures every so many whole milliseconds.", '"50 ms"')
     if "rail" in table:
         found["rail"] = _rail(table["rail"], f"{path}.rail")
+    if "on" in table:
+        if not isinstance(table["on"], str):
+            raise _READ.wrong(f"{path}.on", "Here the name of a motor belongs.", 'For example: "hoist"')
+        found["on"] = table["on"]
+    if "closes" in table:
+        message = "A limit switch is pressed from one angle of a motor to another."
+        if "on" not in table:
+            raise _READ.wrong(path, message, 'Say which motor: {"on": "hoist", "closes": ["-5 deg", "2 deg"]}')
+        found["closes"] = _stretch(table["closes"], f"{path}.closes", message, '["-5 deg", "2 deg"]')
     return Mount(**found)
 
 

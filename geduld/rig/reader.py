@@ -32,6 +32,7 @@ from geduld.rig.values import Values
 
 MOST_RIG_BYTES = 200_000
 MOST_PARTS = 64
+MOST_KEYS = 24
 _READ = Values(RigError, "rig")
 _wrong = _READ.wrong
 RIG_KEYS = (
@@ -50,7 +51,7 @@ RIG_KEYS = (
 )
 PART_KEYS = (
     "kind", "port", "reversed", "encoder", "unit", "least", "greatest", "raw", "follows", "full_speed", "stop",
-    "scale", "physics", "note",
+    "scale", "keys", "channels", "active", "physics", "note",
 )  # fmt: skip
 CALIBRATION_KEYS = ("prefers", "surface", "travel", "turn", "ways", "angles", "note")
 
@@ -118,7 +119,44 @@ def _part(name: str, table: Any) -> Part:
     if "scale" in table:
         unit, low = _scale(table, kind, path)
     counts, bits = _encoder(table, kind, path)
-    return Part(name, kind, port, unit, turned, low, high, follows, counts, bits, raw, full_speed, stop)
+    keys, low_is_pressed = _keys(table, kind, path), _active_low(table, kind, path)
+    return Part(
+        name, kind, port, unit, turned, low, high, follows, counts, bits, raw, full_speed, stop, keys, low_is_pressed
+    )
+
+
+def _keys(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[str, ...]:
+    """The keys of a remote control: `up`, or with several channels `up_1` and `up_2`."""
+    for key in ("keys", "channels"):
+        if key in table and not kind.has_keys:
+            raise _wrong(f"{path}.{key}", f"A {kind.word} has no {key}.", f"Leave {key} out.")
+    if not kind.has_keys:
+        return ()
+    keys: Any = table.get("keys")
+    channels = table.get("channels", 1)
+    good = isinstance(keys, list) and 1 <= len(keys) <= MOST_KEYS and all(isinstance(key, str) for key in keys)
+    if not good or len(set(keys)) < len(keys):
+        message = f"A {kind.word} has 1 to {MOST_KEYS} keys, each with a name of its own."
+        raise _wrong(f"{path}.keys", message, 'For example: ["up", "down", "red"]')
+    if not isinstance(channels, int) or isinstance(channels, bool) or not 1 <= channels <= 8:
+        raise _wrong(f"{path}.channels", "A remote control has 1 to 8 channels.", "For example: 4")
+    found = tuple(key if channels == 1 else f"{key}_{channel}" for channel in range(1, channels + 1) for key in keys)
+    for key in found:
+        why = why_not_a_name(key)
+        if why:
+            raise _wrong(f"{path}.keys", f"{why}, so no key can be called so.", "Choose another name.", "reserved-name")
+    return found
+
+
+def _active_low(table: Mapping[str, Any], kind: Kind, path: str) -> bool:
+    """Whether a contact's line is low while it is pressed."""
+    active = table.get("active", "high")
+    if "active" in table and (not kind.is_contact or kind.has_keys):
+        raise _wrong(f"{path}.active", f"A {kind.word} is no contact on a line.", "Leave active out.")
+    if active not in ("high", "low"):
+        message = "The line of a pressed contact is high or low."
+        raise _wrong(f"{path}.active", message, 'Write "low" for a switch to ground with a pull-up.')
+    return bool(active == "low")
 
 
 def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
@@ -137,8 +175,17 @@ def _physics(source: Mapping[str, Any], parts: Mapping[str, Part]) -> Physics:
             elif isinstance(found, Positioner):
                 positioners[name] = found
             else:
+                _sits_at_a_motor(name, found, parts)
                 mounts[name] = found
     return Physics(read_body(source.get("body", {})), motors, mounts, positioners)
+
+
+def _sits_at_a_motor(name: str, mount: Mount, parts: Mapping[str, Part]) -> None:
+    """A limit switch or a current sensor is at a motor of the rig."""
+    if mount.on and not (mount.on in parts and parts[mount.on].kind.spins):
+        motors = listed(part.name for part in parts.values() if part.kind.spins)
+        message = f'There is no motor "{mount.on}" at which "{name}" could sit.'
+        raise _wrong(f"parts.{name}.physics.on", message, f"The motors are {motors or 'none yet'}.")
 
 
 def _motor(table: Mapping[str, Any], kind: Kind, path: str) -> tuple[float | None, str]:

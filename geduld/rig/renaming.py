@@ -37,17 +37,21 @@ def renamed_part(source: dict[str, Any], old: str, new: str) -> dict[str, Any]:
     changed_groups = [[new if name == old else name for name in group] for group in changed.get("exclusive", [])]
     if changed_groups:
         changed["exclusive"] = changed_groups
+    for part in changed["parts"].values():
+        if part.get("physics", {}).get("on") == old:
+            part["physics"]["on"] = new
     for driver in changed.get("drivers", {}).values():
         if driver.get("motor") == old:
             driver["motor"] = new
     return changed
 
 
-def renamed_text(text: str, old: str, new: str) -> str:
-    """A text of the notation (a behaviour, checks, a wordbook) with another name for a part.
+def renamed_text(text: str, old: str, new: str, of_partner: bool = False) -> str:
+    """A text of the notation (a behaviour, checks, a wordbook) with another name for a part; with `of_partner` of a
+    part of the partner's.
 
     Comments, texts in quotation marks and the spaces stay; so does a name that means something else there: a
-    direction, a mark, a part of the partner's, a word's own parameter.
+    direction, a mark, a part of the other device, a word's own parameter.
     """
     lines = text.split("\n")
     tree, _, _ = read_lines(lines)
@@ -55,13 +59,13 @@ def renamed_text(text: str, old: str, new: str) -> str:
     for line in _all(tree):
         if old in own[line.number - 1]:
             continue
-        for token in reversed(_naming(line.tokens, old)):
+        for token in reversed(_naming(line.tokens, old, of_partner)):
             row = lines[token.line - 1]
             lines[token.line - 1] = row[: token.column - 1] + new + row[token.end - 1 :]
     return "\n".join(lines)
 
 
-def _naming(tokens: list[Token], name: str) -> list[Token]:
+def _naming(tokens: list[Token], name: str, of_partner: bool) -> list[Token]:
     """The tokens of a line that name a part."""
     found = []
     for place, token in enumerate(tokens):
@@ -69,8 +73,12 @@ def _naming(tokens: list[Token], name: str) -> list[Token]:
             continue
         before = tokens[place - 1].text if place else ""
         behind = tokens[place + 1].text if place + 1 < len(tokens) else ""
-        if before == ".":
-            if place < 2 or tokens[place - 2].text != "reference":
+        whose = tokens[place - 2].text if before == "." and place > 1 else ""
+        if of_partner or whose == "partner":
+            if not of_partner or whose != "partner":
+                continue
+        elif before == ".":
+            if whose != "reference":
                 continue
         elif before in _BEFORE or behind == "wheel":
             continue
@@ -94,6 +102,17 @@ def _own_names(lines: list[str]) -> list[set[str]]:
 
 def _all(lines: list[Line]) -> list[Line]:
     return [inner for line in lines for inner in (line, *_all(line.children))]
+
+
+def renamed_in_worktop(source: dict[str, Any], old: str, new: str) -> dict[str, Any]:
+    """A worktop's description with another name for a motor that lifts or grips its loads, or says where they lie."""
+    changed = copy.deepcopy(source)
+    for load in changed.get("loads", []):
+        for key in ("lifted_by", "gripped_by"):
+            if load.get(key) == old:
+                load[key] = new
+        load["lies"] = [{new if name == old else name: angle for name, angle in lies.items()} for lies in load["lies"]]
+    return changed
 
 
 def renamed_rig_in_text(text: str, old: str, new: str) -> str:

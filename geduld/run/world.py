@@ -54,7 +54,7 @@ class TraceWorld:
 def bare(rig: Rig, lasts_us: int) -> Trace:
     """Nothing but time: what hands move is untouched, contacts are released, and all else is absent."""
     channels = {}
-    for part in rig.sensors:
+    for part in rig.reads.values():
         value = 0.0 if part.kind.is_contact else part.kind.untouched
         if value is not None:
             channels[part.name] = np.full(2, value)

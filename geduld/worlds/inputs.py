@@ -157,7 +157,7 @@ def _column(cell: str, number: int, rig: Rig, things: Sequence[str]) -> tuple[st
         return name, unit, None
     part = rig.channels.get(name)
     if part is not None and (part.is_output or part.follows == "motors"):
-        sensors = [sensor.name for sensor in rig.sensors]
+        sensors = list(rig.reads)
         message = f'A hand cannot move "{name}".'
         raise TraceError("channel-without-part", message, f"It moves {listed(sensors)}.", row_place(1, number))
     if part is None and "." in name and nearest(name, [f"{thing}.{axis}" for thing in things for axis in "xy"]):

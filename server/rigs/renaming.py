@@ -10,13 +10,13 @@ from typing import Any
 from django.db import transaction
 
 from geduld.rig.reader import rig_from_json
-from geduld.rig.renaming import renamed_channel, renamed_inputs, renamed_part, renamed_text
+from geduld.rig.renaming import renamed_channel, renamed_in_worktop, renamed_inputs, renamed_part, renamed_text
 from geduld.worlds.packing import pack, unpack
 from geduld.worlds.trace import Trace as CoreTrace
 from server.exercises.models import Case, Exercise, HandIn
 from server.recordings.models import Drawing, Recipe
-from server.shelf.models import Behaviour, Inputs, Rig, Trace, Wordbook
-from server.shelf.services import save_rig, save_text
+from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace, Wordbook
+from server.shelf.services import core_rig, save_rig, save_text
 
 
 @dataclass(frozen=True)
@@ -38,6 +38,7 @@ def planned(rig: Rig, old: str, new: str) -> tuple[list[Change], list[str]]:
     rig_from_json(source)
     found = [Change("rig", rig.name, 1, lambda: save_rig(rig, source, f"{old} is called {new}"))]
     found += _texts(rig, old, new)
+    found += _elsewhere(rig, old, new)
     found += _traces(rig, old, new)
     return found, list(_staying(rig, old, new))
 
@@ -65,6 +66,8 @@ def _texts(rig: Rig, old: str, new: str) -> Iterator[Change]:
         for field, what in (("reference", "reference of"), ("checks", "checks of")):
             before = getattr(exercise, field)
             changed = renamed_text(before, old, new)
+            if field == "checks" and exercise.cases.filter(partner__rig=rig).exists():
+                changed = renamed_text(changed, old, new, of_partner=True)
             if changed != before:
                 yield Change(what, exercise.title, _places(before, changed), partial(_save, exercise, field, changed))
     for case in Case.objects.filter(exercise__rig=rig):
@@ -78,6 +81,30 @@ def _texts(rig: Rig, old: str, new: str) -> Iterator[Change]:
         changed = renamed_inputs(inputs.text, old, new)
         if changed != inputs.text:
             yield Change("test by hand", inputs.name, 1, partial(_save, inputs, "text", changed))
+
+
+def _elsewhere(rig: Rig, old: str, new: str) -> Iterator[Change]:
+    """Checks of other rigs' exercises that ask for a partner with this rig, and worktops whose loads it moves."""
+    asking = Exercise.objects.filter(cases__partner__rig=rig).exclude(rig=rig).distinct()
+    for exercise in asking:
+        changed = renamed_text(exercise.checks, old, new, of_partner=True)
+        if changed != exercise.checks:
+            places = _places(exercise.checks, changed)
+            yield Change("checks of", exercise.title, places, partial(_save, exercise, "checks", changed))
+    motors = {part.name for part in core_rig(rig).outputs if part.kind.spins}
+    for place in Floor.objects.filter(owner=rig.owner):
+        moving = _motors_of(place.source)
+        used_by = set(Case.objects.filter(floor=place).values_list("exercise__rig", flat=True))
+        if old in moving and moving <= motors and used_by <= {rig.pk}:
+            changed_source = renamed_in_worktop(place.source, old, new)
+            yield Change("loads on", place.name, 1, partial(_save, place, "source", changed_source))
+
+
+def _motors_of(source: dict[str, Any]) -> set[str]:
+    """The motors that a worktop's loads are moved by."""
+    loads = source.get("loads", [])
+    moving = {load[key] for load in loads for key in ("lifted_by", "gripped_by")}
+    return moving | {name for load in loads for lies in load["lies"] for name in lies if name != "name"}
 
 
 def _save_behaviour(behaviour: Behaviour, text: str) -> None:

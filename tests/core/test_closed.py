@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from geduld.language.formatter import format_plan
 from geduld.readers.notation import NotationProgram, runner_for
-from geduld.rig.reader import rig_from_json
+from geduld.rig.reader import read_rig, rig_from_json
 from geduld.run.program.program import BoundProgram
 from geduld.run.record.as_json import record_from_text, record_to_json
 from geduld.run.runner import Runner
@@ -205,6 +205,13 @@ def fingerprint():
         runner_for(program(text), small_rig()).run_on(simulation)
         digest.update(simulation.table[: simulation.rows].tobytes())
         digest.update(repr(simulation.events()).encode())
+    hoist = read_rig(DEMO / "rigs" / "seed-hoist.json")
+    lifting = (DEMO / "tray-class" / "marit-ashby.geduld").read_text()
+    hands = inputs_from_csv((DEMO / "trays-to-the-shelf" / "go.csv").read_bytes(), hoist)
+    bench = Simulation(hoist, read_floor(DEMO / "floors" / "potting-bench.json"), hands, 3, 12_000_000)
+    runner_for(lifting, hoist).run_on(bench)
+    digest.update(bench.table[: bench.rows].tobytes())
+    digest.update(repr(bench.events()).encode())
     return digest.hexdigest()
 
 

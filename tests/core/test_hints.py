@@ -147,6 +147,15 @@ PLAIN = {
 MEASURED = {"surface": "tiles", "turn": {"power": "30 %", "angle": "360 deg", "time": "4.3 s"}}
 LAME = {"left": {"physics": {"gain": "88 %"}}}
 AS_MEASURED = {name: {"full_speed": "740 deg/s"} for name in ("left", "right")}
+STOPPED = {"left": {"physics": {"stops": ["-20 deg", "260 deg"]}}}
+# the left motor lifts a load that the right one grips
+HANGING = {
+    "loads": [
+        {"name": "sack", "lifted_by": "left", "gripped_by": "right", "grips_at": "90 deg", "pulls": "1 Ncm",
+         "lies": [{"left": "0 deg"}]}
+    ]
+}  # fmt: skip
+LIFT = "right at 40 % until right.angle > 89 deg\nleft at 60 % for 1 s\n"
 GRAVEL = {"surface": {"name": "gravel", "turn_slip": "15 %"}}
 TURN = "turn left at 30 % for 90 deg by time"
 
@@ -154,6 +163,17 @@ TURN = "turn left at 30 % for 90 deg by time"
 # steps where it must be silent
 FLOORS = [
     ("stall", 3, {}, {}, "drive at 30 % for 12 s", {}, {}, "drive at 30 % until nose is pressed"),
+    ("end-stop", 3, {}, STOPPED, "left at 40 % for 3 s", {}, STOPPED, "left at 40 % until left.angle > 200 deg"),
+    (
+        "dropped",
+        5,
+        HANGING,
+        {},
+        f"{LIFT}right at -40 % for 0.5 s",
+        HANGING,
+        {},
+        f"{LIFT}left at -60 % for 4 s\nright at -40 % for 0.5 s",
+    ),
     ("unequal-motors", 3, {}, LAME, "drive at 30 % for 3 s", {}, {}, "drive at 30 % for 3 s"),
     ("unequal-motors", 3, {}, LAME, "drive at 30 % for 3 s", {}, LAME, "drive at 10 cm/s for 3 s"),
     ("other-surface", 3, GRAVEL, {}, TURN, {}, {}, TURN),
@@ -228,7 +248,8 @@ class Pairs(unittest.TestCase):
             named = {name: {**SMALL["parts"][name], **parts.get(name, {})} for name in SMALL["parts"]}
             rig = rig_from_json({**SMALL, "parts": named, "calibration": MEASURED})
             faults = read_faults(faults, rig)
-            world = FloorWorld(floor_from_json({**PLAIN, **floor}), rig, limit_us=14_000_000, faults=faults)
+            place = {"geduld": "floor/1", "name": "Bench", **floor} if "loads" in floor else {**PLAIN, **floor}
+            world = FloorWorld(floor_from_json(place), rig, limit_us=14_000_000, faults=faults)
             return hints_in_a_world(NotationProgram(program(steps), rig), world)
 
         for code, line, floor, parts, raising, calm_floor, calm_parts, calm, *faults in FLOORS:

@@ -37,32 +37,40 @@ class OddDocuments(unittest.TestCase):
         return False
 
     def test_rigs(self):
-        document = json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text())
-        floor, drove = floor_from_json(json.loads((DEMO / "floors" / "north-aisle.json").read_text())), 0
+        for name, place in (("glasshouse-cart", "north-aisle"), ("seed-hoist", "potting-bench")):
+            self.odd_rigs(name, place)
+
+    def odd_rigs(self, name, place):
+        document = json.loads((DEMO / "rigs" / f"{name}.json").read_text())
+        steps = program("hoist at 40 % for 0.2 s") if name == "seed-hoist" else DRIVE
+        floor, drove = floor_from_json(json.loads((DEMO / "floors" / f"{place}.json").read_text())), 0
         for place, odd, changed in self.each(document, 4):
             with self.subTest(place=place, odd=repr(odd)[:60]):
                 if self.refused(rig_from_json, changed, place):
                     continue
                 rig = rig_from_json(changed)
                 try:
-                    runner = runner_for(DRIVE, rig)
-                    FloorWorld(floor, rig, limit_us=300_000).run(runner, DRIVE)
+                    runner = runner_for(steps, rig)
+                    FloorWorld(floor, rig, limit_us=300_000).run(runner, steps)
                     drove += 1
                 except GeduldError as problem:
                     self.assertTrue(problem.message)
         self.assertGreater(drove, 20, "some odd values are as good as others")
 
     def test_floors(self):
-        rig, drove = cart(), 0
-        runner = runner_for(DRIVE, rig)
-        for name in ("north-aisle", "shade-house"):
+        drove = 0
+        hoist = rig_from_json(json.loads((DEMO / "rigs" / "seed-hoist.json").read_text()))
+        rigs = {"north-aisle": (cart(), DRIVE), "shade-house": (cart(), DRIVE)}
+        rigs["potting-bench"] = hoist, program("hoist at 40 % for 0.2 s")
+        for name, (rig, steps) in rigs.items():
+            runner = runner_for(steps, rig)
             document = json.loads((DEMO / "floors" / f"{name}.json").read_text())
             for place, odd, changed in self.each(document, 3):
                 with self.subTest(name, place=place, odd=repr(odd)[:60]):
                     if self.refused(floor_from_json, changed, place):
                         continue
                     try:
-                        FloorWorld(floor_from_json(changed), rig, limit_us=300_000).run(runner, DRIVE)
+                        FloorWorld(floor_from_json(changed), rig, limit_us=300_000).run(runner, steps)
                         drove += 1
                     except GeduldError as problem:
                         self.assertTrue(problem.message)

@@ -164,6 +164,7 @@ class Rules(unittest.TestCase):
             *DEMO.glob("round-the-bed/*-*.json"),
             *DEMO.glob("look-it-over/*-*.json"),
             *DEMO.glob("come-when-called/*-*.json"),
+            *DEMO.glob("trays-to-the-shelf/*-*.json"),
         ):
             self.assertEqual(copy.read_text(), (DEMO / "floors" / copy.name).read_text())
         for copy, kept in (
@@ -172,7 +173,8 @@ class Rules(unittest.TestCase):
         ):
             self.assertEqual((DEMO / "come-when-called" / copy).read_text(), (DEMO / kept).read_text())
         for copy in DEMO.glob("*/rig.json"):
-            self.assertEqual(copy.read_text(), (DEMO / "rigs" / "glasshouse-cart.json").read_text())
+            name = json.loads(copy.read_text())["name"]
+            self.assertEqual(copy.read_text(), (DEMO / "rigs" / f"{name}.json").read_text())
 
     def test_the_class_is_what_its_script_makes(self):
         from demo.make_class import CLASS, RECEIVED, programs, received

@@ -12,13 +12,17 @@ from geduld.rig.kinds import (
     knob,
     lamp,
     light,
+    limit,
     motor,
     radio,
     range_,
+    reflex,
+    remote,
     servo,
     soil,
     sound,
     stepper,
+    stick,
     tilt,
     tone,
 )
@@ -28,8 +32,8 @@ from geduld.rig.kinds.kind import Kind
 KINDS: dict[str, Kind] = {
     module.KIND.word: module.KIND
     for module in (
-        motor, servo, stepper, lamp, buzzer, bump, key, range_, knob, light, tone, colour, soil, sound, battery,
-        current, tilt, radio,
+        motor, servo, stepper, lamp, buzzer, bump, limit, reflex, key, range_, knob, stick, light, tone, colour, soil,
+        sound, battery, current, tilt, remote, radio,
     )
 }  # fmt: skip
 FOLLOWS = ("hand", "place", "motors")

@@ -12,6 +12,7 @@ KIND = Kind(
     "%",
     follows="motors",
     untouched=100.0,
+    measures="battery",
     physics=MEASURED,
     called=("batt", "bat", "vbat", "voltage", "volt", "akku", "spannung", "charge"),
 )

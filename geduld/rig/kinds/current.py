@@ -1,4 +1,4 @@
-"""A current sensor in a motor's line: how much it draws, as a share of what it draws when it stalls."""
+"""A current sensor in the line of a motor, or of all: how much it draws, as a share of what it draws when it stalls."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ KIND = Kind(
     (RATIO,),
     "%",
     follows="motors",
-    physics=MEASURED,
+    measures="current",
+    physics=("on", *MEASURED),
     called=("amps", "ampere", "milliamps", "strom", "load", "draw"),
 )

@@ -24,7 +24,8 @@ class Kind:
     `positions` when it goes to an angle and stays there, and `steps` when it does so in whole steps.
     `rolling` is what it is as a wheel of the drive, where that is something else.
 
-    A sensor: `axes` are the directions it can be read along. `full_turn` is where its values begin again, 0 where they
+    A sensor: `axes` are the directions it can be read along, `has_keys` when it has keys to be read, each by its name;
+    `whole` when it can be read as a whole too. `full_turn` is where its values begin again, 0 where they
     do not. On a floor, `measures` is what the simulation measures for it (a word of `worlds.floor.packing`), empty for
     what nothing there moves; `untouched` what it says then until a hand does, None where it is absent; `all_round` when
     it looks everywhere unless it is said to face somewhere. `misses` when it has no reading at times by its nature.
@@ -50,6 +51,8 @@ class Kind:
     steps: bool = False
     rolling: Kind | None = None
     axes: tuple[str, ...] = ()
+    has_keys: bool = False
+    whole: bool = True
     full_turn: float = 0.0
     measures: str = ""
     untouched: float | None = None

@@ -16,6 +16,6 @@ KIND = Kind(
     reversible=True,
     counted=True,
     spins=True,
-    physics=("dead_zone", "lag", "torque", "gain", "load", "level_at", "note"),
+    physics=("dead_zone", "lag", "torque", "gain", "gear", "load", "level_at", "stops", "note"),
     called=("motor", "power", "duty", "pwm", "drive"),
 )

@@ -21,6 +21,12 @@ from geduld.worlds.retraced import Retraced
 from geduld.worlds.signal import Signal
 from geduld.worlds.trace import Trace
 
+_SAID = {
+    "end": 'Motor "{}" went on pressing against its end stop.',
+    "gripped": '"{}" is held.',
+    "placed": '"{}" was put down.',
+    "dropped": '"{}" was let go in the air, and fell.',
+}
 FRICTION = 6.0  # %: so much more than its own friction a motor may need on a level floor
 
 
@@ -73,7 +79,10 @@ class FloorRun(FeedbackRun):
             text = f"The robot bumped into something at {at}."
             if kind == "stall":
                 text = self._stalled(motor, tick)
-            self.journal.events.append(Event(tick, kind, 0, text, (x, y)))
+            elif kind != "contact":
+                text = _SAID[kind].format(motor)
+            where = None if self.world.floor.is_worktop else (x, y)
+            self.journal.events.append(Event(tick, kind, 0, text, where, motor))
         for name, tick in self._positions[1].items():
             text = f'Stepper "{name}" missed steps: it was told to turn faster than it can, and stays behind.'
             self.journal.events.append(Event(tick, "missed", 0, text))
@@ -97,7 +106,8 @@ class FloorRun(FeedbackRun):
     def poses(self) -> Poses:
         """Where the robot was at each sample."""
         ticks, poses = self.world.poses()
-        return Poses(ticks, poses, self.world.moved(), self.world.floor.source, self._positions[0], self.world.turned())
+        world = self.world
+        return Poses(ticks, poses, world.moved(), world.floor.source, self._positions[0], world.turned(), world.loads())
 
     def made_from(self) -> Mapping[str, Any]:
         """Hashes of what the run was made from."""

@@ -58,8 +58,9 @@ def record_to_json(record: Record, with_readings: bool = True) -> dict[str, Any]
     }
 
 
-def _where(event: Event) -> dict[str, float]:
-    return {} if event.at is None else {"x": event.at[0], "y": event.at[1]}
+def _where(event: Event) -> dict[str, float | str]:
+    where: dict[str, float | str] = {} if event.at is None else {"x": event.at[0], "y": event.at[1]}
+    return {**where, "what": event.what} if event.what else where
 
 
 def _pose_rows(times: Ticks, values: Floats) -> list[list[float | None]]:
@@ -82,7 +83,12 @@ def _place(pose: Poses | None) -> dict[str, Any]:
         for name, signal in pose.angles.items()
     }
     turned = {name: _pose_rows(pose.times, values[:, None]) for name, values in pose.turned.items()}
-    return {"floor": dict(pose.floor), "things": moved, "angles": angles, "turned": turned}
+    loads = {
+        name: {word: _pose_rows(pose.times, values[:, None]) for word, values in load.items()}
+        for name, load in pose.loads.items()
+    }
+    place = {"floor": dict(pose.floor), "things": moved, "angles": angles, "turned": turned}
+    return {**place, "loads": loads} if loads else place
 
 
 def _line_pairs(signal: Signal) -> list[list[float]]:
@@ -187,7 +193,9 @@ def _record(source: dict[str, Any]) -> Record:
 
 def _event(event: dict[str, Any], tick: Callable[[float], int]) -> Event:
     at = (float(event["x"]), float(event["y"])) if "x" in event else None
-    return Event(tick(event["at"]), str(event["kind"]), int(event["line"]), str(event["text"]), at)
+    return Event(
+        tick(event["at"]), str(event["kind"]), int(event["line"]), str(event["text"]), at, str(event.get("what", ""))
+    )
 
 
 def _poses(source: dict[str, Any], rig: Rig, tick: Callable[[float], int]) -> Poses | None:
@@ -195,16 +203,22 @@ def _poses(source: dict[str, Any], rig: Rig, tick: Callable[[float], int]) -> Po
     if not rows:
         return None
     table = np.array(rows, np.float64).reshape(-1, 4)
-    times = np.array([tick(at) for at in table[:, 0].tolist()], np.int64)
+    # a robot that stood still has few rows of its own, while its motors turned
+    others = [*source.get("things", {}).values(), *source.get("turned", {}).values()]
+    others += [rows for load in source.get("loads", {}).values() for rows in load.values()]
+    instants = {tick(row[0]) for rows in (table.tolist(), *others) for row in rows}
+    times = np.array(sorted(instants), np.int64)
     things = {}
     for name, moved in source.get("things", {}).items():
         things[name] = _at(times, np.array(moved, np.float64).reshape(-1, 3), tick)
-    turned = {
-        name: _at(times, np.array(rows, np.float64).reshape(-1, 2), tick)[:, 0]
-        for name, rows in source.get("turned", {}).items()
-    }
+
+    def one(rows: Any) -> Floats:
+        return _at(times, np.array(rows, np.float64).reshape(-1, 2), tick)[:, 0]
+
+    turned = {name: one(rows) for name, rows in source.get("turned", {}).items()}
+    loads = {name: {word: one(rows) for word, rows in load.items()} for name, load in source.get("loads", {}).items()}
     angles = {name: _signal(pairs, rig, name, tick) for name, pairs in source.get("angles", {}).items()}
-    return Poses(times, table[:, 1:], things, dict(source.get("floor", {})), angles, turned)
+    return Poses(times, _at(times, table, tick), things, dict(source.get("floor", {})), angles, turned, loads)
 
 
 def _at(times: Ticks, rows: Floats, tick: Callable[[float], int]) -> Floats:

@@ -53,7 +53,8 @@ class Event:
     """Something that happened at one instant.
 
     `kind` is note, send, patience, absent, move (how a way is measured), finish, stop, limit, error (the program broke
-    off), and on a floor contact, stall or missed (steps); `at` is where on a floor, in m.
+    off), and on a floor contact, stall, end (pressed against an end stop), missed (steps), gripped, placed or dropped;
+    `at` is where on a floor, in m; `what` the motor or the load.
     """
 
     tick: int
@@ -61,6 +62,7 @@ class Event:
     line: int
     text: str = ""
     at: tuple[float, float] | None = None
+    what: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -69,7 +71,8 @@ class Poses:
 
     The heading counts on past a full turn. `things` are the middles of what was moved, shape (n, 2), in m; `angles` are
     where servos and steppers stood, and `turned` how far each motor had really turned at each instant, shape (n,), in
-    deg; `floor` is the description of the place.
+    deg. `loads` says of what motors lift whether it was `held`, and for each motor the angle at which it lay, shape
+    (n,), in deg; `floor` is the description of the place.
     """
 
     times: Ticks
@@ -78,6 +81,7 @@ class Poses:
     floor: Mapping[str, Any] = field(default_factory=dict)
     angles: Mapping[str, Signal] = field(default_factory=dict)
     turned: Mapping[str, Floats] = field(default_factory=dict)
+    loads: Mapping[str, Mapping[str, Floats]] = field(default_factory=dict)
 
 
 class Details(Protocol):

@@ -85,7 +85,7 @@ def _fitting(kind: str, parts: list[Part], number: float, path: str) -> None:
     """Refuses a fault that such a part cannot have."""
     if kind in ("wired round", "jammed") and not parts[0].kind.spins:
         raise _wrong(path, f'"{parts[0].name}" is no motor.', "Only a motor is wired round, or jammed.")
-    if kind == "inverted" and not parts[0].kind.is_contact:
+    if kind == "inverted" and not (parts[0].kind.is_contact and parts[0].kind.whole):
         raise _wrong(path, f'"{parts[0].name}" is no contact.', "Only a contact has a sense that can be inverted.")
     if kind in ("loose", "knocked") and parts[0].is_output:
         raise _wrong(path, f'"{parts[0].name}" is no sensor.', "Name a sensor.")
@@ -112,7 +112,8 @@ class Faulty:
         chance = np.random.default_rng(np.random.SeedSequence([0 if seed is None else seed, 77]))
         for fault in faults:
             if fault.kind == "loose":
-                self.loose[fault.parts[0]] = chance.random(end // GAP_US + 2) < fault.amount / 100
+                gaps = chance.random(end // GAP_US + 2) < fault.amount / 100
+                self.loose.update((name, gaps) for name in _readings_of(fault.parts[0], rig))
 
     def columns(self, columns: dict[str, int]) -> dict[str, int]:
         """The columns in which a program finds its channels: swapped plugs bring each other's."""
@@ -132,6 +133,11 @@ class Faulty:
     def power(self, motor: str, power: float) -> float:
         """What a command does in a motor."""
         return 0.0 if motor in self.jammed else -power if motor in self.turned else power
+
+
+def _readings_of(part: str, rig: Rig) -> list[str]:
+    """What comes through the plug of a sensor: its reading, its axes, its keys."""
+    return [name for name in rig.reads if name == part or name.startswith(f"{part}.")]
 
 
 _OTHER_WAY = {"presses": "releases", "releases": "presses"}

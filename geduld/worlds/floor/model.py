@@ -142,8 +142,36 @@ class Corridor:
 
 
 @dataclass(frozen=True)
+class Load:
+    """Something that motors move: the one lifts it with the torque `pulls` (N·m), the other grips it.
+
+    Places are angles (deg) of what the motors move. It is gripped where `gripped_by` stands at `grips_at`; `lies` are
+    the places where it can be put down, the one where it lies at first in front; every one says the angle of
+    `lifted_by`, and may say those of up to two others; `places` are their names, empty where they have none. The
+    lowest of these angles is the worktop, which bears it everywhere. `within` is how near (deg) the motors must stand.
+    """
+
+    name: str
+    lifted_by: str
+    gripped_by: str
+    grips_at: float
+    pulls: float
+    lies: tuple[Mapping[str, float], ...]
+    places: tuple[str, ...]
+    within: float = 8.0
+
+    @cached_property
+    def aside(self) -> tuple[str, ...]:
+        """The motors beside the one that lifts that its places speak of."""
+        return tuple(dict.fromkeys(name for place in self.lies for name in place if name != self.lifted_by))
+
+
+@dataclass(frozen=True)
 class Floor:
-    """A simulated place. `edged` when the border of its `size` is a wall."""
+    """A simulated place. `edged` when the border of its `size` is a wall.
+
+    A place without a size is a worktop: what stands there drives nowhere, and wheels turn in the air.
+    """
 
     name: str
     size: Point
@@ -162,7 +190,13 @@ class Floor:
     lamps: tuple[Lamp, ...] = ()
     marks: tuple[Mark, ...] = ()
     corridors: tuple[Corridor, ...] = ()
+    loads: tuple[Load, ...] = ()
     source: Mapping[str, Any] = field(default_factory=dict)
+
+    @property
+    def is_worktop(self) -> bool:
+        """Whether there is nothing to drive on."""
+        return self.size == (0.0, 0.0)
 
     @cached_property
     def movable(self) -> tuple[Obstacle, ...]:

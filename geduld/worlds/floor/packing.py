@@ -9,6 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from geduld.errors import FloorError, Place
+from geduld.language.messages import listed
 from geduld.language.quantities import ACCELERATION
 from geduld.rig.model import Part, Rig
 from geduld.rig.physics import DEFAULT_FULL_SPEED, Mount
@@ -29,6 +31,10 @@ _MEASURES = {
     "hue": layout.HUE,
     "tilt": layout.TILT,
     "contact": layout.BUMP,
+    "limit": layout.LIMIT,
+    "reflex": layout.REFLEX,
+    "current": layout.CURRENT,
+    "battery": layout.BATTERY,
 }
 
 
@@ -49,9 +55,11 @@ def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, per
     """Everything the kernel needs for a run from the start on."""
     columns, width = _columns(rig, floor)
     motors, turned = _turning(rig), turned_columns(rig, floor, columns)
+    _all_there(rig, floor, motors)
     sensors = [part for part in rig.sensors if part.kind.measures]
     noise = _noise(rig, sensors, seed, end, period)
     things, segments, circles = _things(rig, floor, columns)
+    loads, rests = _loads(rig, floor, [part.name for part in motors], columns)
     areas, corners = _areas(floor)
     body = np.array(rig.physics.body.outline).reshape(-1, 2) / 100
     rows, input_map = _inputs(inputs, columns, floor, rig)
@@ -59,10 +67,11 @@ def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, per
     k = np.zeros(layout.K_SIZE, np.int64)
     k[layout.PERIOD], k[layout.CONTROL_PERIOD] = period, CONTROL_PERIOD_US
     f_blocks = (
-        (layout.MOTORS, _motors(rig, motors, columns, turned)),
-        (layout.SENSORS, _sensors(rig, sensors, columns, noise, seed, period)),
+        (layout.MOTORS, _motors(rig, floor, motors, columns, turned)),
+        (layout.SENSORS, _sensors(rig, sensors, motors, columns, noise, seed, period)),
         (layout.THINGS, things),
         (layout.DERIVED, _derived(rig, columns)),
+        (layout.LOADS, loads),
         (layout.TOUCHES, np.zeros((layout.MOST_TOUCHES, layout.TOUCH_WIDTH))),
     )
     scratch = np.zeros(2 * (len(body) + 64))
@@ -78,6 +87,7 @@ def pack(rig: Rig, floor: Floor, inputs: Inputs, seed: int | None, end: int, per
         (layout.NOISE, noise),
         (layout.INPUTS, rows),
         (layout.INPUT_MAP, input_map),
+        (layout.RESTS, rests),
     )
     w = _joined(k, np.zeros(0), w_blocks, np.zeros(0))
     places = {part.name: int(k[layout.MOTORS]) + index * layout.MOTOR for index, part in enumerate(motors)}
@@ -95,25 +105,31 @@ def _joined(k: Any, head: Floats, blocks: Iterable[tuple[int, Floats]], tail: Fl
 
 
 def _columns(rig: Rig, floor: Floor) -> tuple[dict[str, int], int]:
-    """A column for every channel of the rig's sensors and encoders, two for each thing that can be moved, and one
-    for each motor's true angle."""
+    """A column for every channel of the rig's sensors and encoders, two for each thing that can be moved, one for each
+    motor's true angle, and some for each load."""
     names = [name for name, part in rig.channels.items() if not part.is_output]
     # A tilt sensor's three columns stand side by side.
     names.sort(key=lambda name: name.split(".")[0])
     columns = {name: layout.ROW_HEAD + index for index, name in enumerate(names)}
-    return columns, layout.ROW_HEAD + len(names) + 2 * (len(floor.movable) + 1) + len(_turning(rig))
+    placed = 2 * (len(floor.movable) + 1) + layout.LOAD_COLUMNS * len(floor.loads)
+    return columns, layout.ROW_HEAD + len(names) + placed + len(_turning(rig))
 
 
 def _turning(rig: Rig) -> list[Part]:
-    """The motors that a floor turns: wheels, those whose turning is counted, and those that carry a load."""
-    spinning = (part for part in rig.outputs if part.kind.spins)
-    return [p for p in spinning if p.counts_per_turn or _side(rig, p) or rig.physics.motor(p.name).load]
+    """The motors that a floor turns: all of them."""
+    return [part for part in rig.outputs if part.kind.spins]
 
 
 def turned_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, int]:
     """For each motor that a floor turns the column of its true angle, in rad."""
     first = layout.ROW_HEAD + len(columns) + 2 * (len(floor.movable) + 1)
     return {part.name: first + index for index, part in enumerate(_turning(rig))}
+
+
+def load_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, int]:
+    """For each load the first of its columns: whether it is held, and the angles (rad) at which it lies."""
+    first = layout.ROW_HEAD + len(columns) + 2 * (len(floor.movable) + 1) + len(_turning(rig))
+    return {load.name: first + layout.LOAD_COLUMNS * index for index, load in enumerate(floor.loads)}
 
 
 def thing_columns(rig: Rig, floor: Floor, columns: dict[str, int]) -> dict[str, tuple[int, int, float, float]]:
@@ -131,8 +147,8 @@ def middle(shape: Shape) -> tuple[float, float]:
     return sum(x for x, _ in shape.points) / len(shape.points), sum(y for _, y in shape.points) / len(shape.points)
 
 
-def _side(rig: Rig, part: Part) -> int:
-    if rig.drive is None:
+def _side(rig: Rig, floor: Floor, part: Part) -> int:
+    if rig.drive is None or floor.is_worktop:
         return 0
     return 1 if part.name == rig.drive.left else 2 if part.name == rig.drive.right else 0
 
@@ -143,6 +159,7 @@ def _head(rig: Rig, floor: Floor) -> Floats:
     f[layout.X], f[layout.Y] = floor.start[0] / 100, floor.start[1] / 100
     f[layout.HEADING] = math.radians(floor.heading)
     f[layout.MASS], f[layout.GRIP], f[layout.SUPPLY], f[layout.SAG] = body.mass, body.grip, body.supply, body.sag
+    f[layout.VOLTAGE] = body.supply
     f[layout.RADIUS] = 0.0 if body.outline else body.radius / 100
     f[layout.REACH] = body.reach / 100
     f[layout.WHEEL] = drive.wheel_diameter / 200 if drive else 1.0
@@ -153,7 +170,36 @@ def _head(rig: Rig, floor: Floor) -> Floats:
     return f
 
 
-def _motors(rig: Rig, motors: list[Part], columns: dict[str, int], turned: dict[str, int]) -> Floats:
+def _all_there(rig: Rig, floor: Floor, motors: list[Part]) -> None:
+    """The motors that a load's places speak of are the rig's. Raises FloorError."""
+    known = [part.name for part in motors]
+    for index, load in enumerate(floor.loads):
+        for motor in (load.lifted_by, load.gripped_by, *load.aside):
+            if motor not in known:
+                message = f'"{load.name}" is moved by "{motor}", and the rig "{rig.name}" has no such motor.'
+                remedy = f"Its motors are {listed(known) or 'none'}."
+                raise FloorError("no-such-motor", message, remedy, Place(path=f"loads.{index}"))
+
+
+def _loads(rig: Rig, floor: Floor, motors: list[str], columns: dict[str, int]) -> tuple[Floats, Floats]:
+    """What is lifted, where it lies at first; and all places where it can be put down."""
+    first = load_columns(rig, floor, columns)
+    table = np.zeros((len(floor.loads), layout.LOADED))
+    rests = []
+    for number, (row, load) in enumerate(zip(table, floor.loads, strict=True)):
+        aside = (*load.aside, "", "")[:2]
+        where = [motors.index(name) if name else -1 for name in (load.lifted_by, load.gripped_by, *aside)]
+        row[layout.LIFTED_BY : layout.ASIDE_2 + 1] = where
+        row[layout.GRIPS_AT], row[layout.WITHIN] = math.radians(load.grips_at), math.radians(load.within)
+        row[layout.PULLS], row[layout.LOAD_COLUMN] = load.pulls, first[load.name]
+        for place in load.lies:
+            angles = [math.radians(place.get(name, math.nan)) for name in (load.lifted_by, *aside)]
+            rests.append((number, *angles))
+        row[layout.LIES_UP : layout.LIES_2 + 1] = np.nan_to_num(rests[-len(load.lies)][1:])
+    return table, np.array(rests).reshape(-1, layout.REST)
+
+
+def _motors(rig: Rig, floor: Floor, motors: list[Part], columns: dict[str, int], turned: dict[str, int]) -> Floats:
     table = np.zeros((len(motors), layout.MOTOR))
     for row, part in zip(table, motors, strict=True):
         physics = rig.physics.motor(part.name)
@@ -162,9 +208,14 @@ def _motors(rig: Rig, motors: list[Part], columns: dict[str, int], turned: dict[
         row[layout.FULL], row[layout.DEAD] = math.radians(full), physics.dead_zone / 100
         row[layout.LAG], row[layout.TORQUE], row[layout.GAIN] = physics.lag, physics.torque, physics.gain
         row[layout.RATE] = math.radians(full if rate is None else rate * 100)
-        row[layout.SIDE], row[layout.TURNED_COLUMN] = _side(rig, part), turned[part.name]
+        row[layout.SIDE], row[layout.TURNED_COLUMN] = _side(rig, floor, part), turned[part.name]
         row[layout.COASTS] = part.stop == "coast"
-        row[layout.LOAD] = physics.load
+        row[layout.LOAD], row[layout.GEAR] = physics.load, physics.gear
+        low, high = physics.stops or (-math.inf, math.inf)
+        row[layout.STOP_LOW], row[layout.STOP_HIGH] = (
+            math.radians(low) * physics.gear,
+            math.radians(high) * physics.gear,
+        )
         row[layout.LEVEL_AT] = math.nan if physics.level_at is None else math.radians(physics.level_at)
         if part.counts_per_turn:
             row[layout.COUNTS] = part.counts_per_turn / (2 * math.pi)
@@ -176,7 +227,16 @@ def _motors(rig: Rig, motors: list[Part], columns: dict[str, int], turned: dict[
     return table
 
 
-def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floats, seed: Any, period: int) -> Floats:
+def _sensors(
+    rig: Rig,
+    sensors: list[Part],
+    motors: list[Part],
+    columns: dict[str, int],
+    noise: Floats,
+    seed: Any,
+    period: int,
+) -> Floats:
+    at_motor = {part.name: index for index, part in enumerate(motors)}
     table = np.zeros((len(sensors), layout.SENSOR))
     noisy = 0
     for row, part in zip(table, sensors, strict=True):
@@ -200,7 +260,13 @@ def _sensors(rig: Rig, sensors: list[Part], columns: dict[str, int], noise: Floa
         row[layout.PERCENT] = part.unit_word == "%"
         row[layout.PULL] = 100 * layout.GRAVITY if part.dimension == ACCELERATION else 0.0
         row[layout.VALUE], row[layout.NOISE_ROW] = math.nan, -1
-        if kind.is_contact:
+        row[layout.AT_MOTOR] = at_motor.get(mount.on, -1)
+        if kind.measures == "limit":
+            row[layout.LEAST], row[layout.GREATEST] = map(math.radians, mount.closes)
+        elif kind.measures == "reflex":
+            row[layout.LOOKS] = mount.facing is not None
+            row[layout.LEAST], row[layout.GREATEST] = mount.trim, mount.reach / 100
+        if kind.measures == "contact":
             row[layout.EVERY] = 0
         elif seed is not None and mount.noise:
             row[layout.NOISY], row[layout.NOISE_ROW] = mount.noise, noisy
@@ -235,7 +301,7 @@ def _derived(rig: Rig, columns: dict[str, int]) -> Floats:
 
 def _defaults(rig: Rig) -> dict[str, float]:
     """What sensors say that nothing on a floor moves, until a hand does."""
-    return {part.name: part.kind.untouched for part in rig.sensors if part.kind.untouched is not None}
+    return {name: part.kind.untouched for name, part in rig.reads.items() if part.kind.untouched is not None}
 
 
 def _things(rig: Rig, floor: Floor, columns: dict[str, int]) -> tuple[Floats, Floats, Floats]:
@@ -319,6 +385,8 @@ def _inputs(inputs: Inputs, columns: dict[str, int], floor: Floor, rig: Rig) -> 
 
 def starts_inside(rig: Rig, floor: Floor) -> bool:
     """Whether the robot, at the start of the floor, stands in a wall or an obstacle."""
+    if floor.is_worktop:
+        return False
     x, y = floor.start
     body = np.array(rig.physics.body.outline).reshape(-1, 2) / 100
     outline = body.copy()

@@ -7,13 +7,16 @@ from pathlib import Path
 from typing import Any
 
 from geduld.errors import FloorError
+from geduld.language.messages import listed
 from geduld.language.quantities import ANGLE, LENGTH, LIGHT, RATIO
 from geduld.language.words import why_not_a_name
-from geduld.rig.values import MASS, Values
+from geduld.rig.physics_reader import FARTHEST
+from geduld.rig.values import MASS, TORQUE, Values
 from geduld.worlds.floor.model import (
     Corridor,
     Floor,
     Lamp,
+    Load,
     Mark,
     Obstacle,
     Paint,
@@ -29,8 +32,9 @@ from geduld.worlds.floor.model import (
 MOST_FLOOR_BYTES, MOST_THINGS, MOST_CORNERS, LARGEST = 500_000, 200, 64, 10_000.0
 FLOOR_KEYS = (
     "geduld", "name", "size", "edge", "ambient", "tone", "surface", "walls", "obstacles", "surfaces", "tones",
-    "paints", "ramps", "lamps", "marks", "corridors", "start", "note",
+    "paints", "ramps", "lamps", "marks", "corridors", "start", "loads", "note",
 )  # fmt: skip
+WORKTOP_KEYS = ("geduld", "name", "ambient", "tone", "loads", "note")
 SHAPE_KEYS = ("at", "radius", "corners", "line", "width")
 SURFACE_KEYS = ("name", "travel_slip", "turn_slip", "rolling", "note")
 THING_KEYS = {
@@ -43,6 +47,7 @@ THING_KEYS = {
     "lamps": ("name", "at", "height", "light", "note"),
     "marks": ("name", "at", "heading", "note"),
     "corridors": ("name", "note", *SHAPE_KEYS),
+    "loads": ("name", "lifted_by", "gripped_by", "grips_at", "pulls", "lies", "within", "note"),
 }
 HAND = "hand"
 _READ = Values(FloorError, "floor")
@@ -60,8 +65,13 @@ def floor_from_text(data: bytes | str) -> Floor:
 
 
 def floor_from_json(source: Any) -> Floor:
-    """The floor in a JSON value. Raises FloorError with the path to what is wrong."""
+    """The floor, or the worktop, in a JSON value. Raises FloorError with the path to what is wrong."""
     source, name = _READ.named(source, FLOOR_KEYS, '"size": […], "start": {…}', "North aisle")
+    if "size" not in source and "start" not in source:
+        return _worktop(source, name)
+    if "loads" in source:
+        message = "What motors lift is told of a worktop, which has neither size nor start."
+        raise _wrong("loads", message, "Leave loads out, or make it a worktop.")
     size = _pair(source.get("size"), "size", '["320 cm", "220 cm"]', 10.0)
     edge = source.get("edge", "wall")
     if edge not in ("wall", "open"):
@@ -93,6 +103,57 @@ def floor_from_json(source: Any) -> Floor:
     if not (0 < at[0] < size[0] and 0 < at[1] < size[1]):
         raise _wrong("start.at", "The robot starts outside the floor.", "Put it inside the size of the floor.")
     return floor
+
+
+def _worktop(source: Mapping[str, Any], name: str) -> Floor:
+    """A place without a floor: nothing stands on it that a robot could drive to."""
+    for key in source:
+        if key not in WORKTOP_KEYS:
+            message = f"A place without a size is a worktop, and has no {key}."
+            raise _wrong(key, message, f'Leave {key} out, or give the floor its "size" and its "start".')
+    ambient = _optional(source, "ambient", LIGHT, "", "200 lx", 0.0, 200_000.0, 200.0)
+    tone = _optional(source, "tone", RATIO, "", "90 %", 0.0, 100.0, 90.0)
+    loads = _list(source, "loads", _load)
+    floor = Floor(name, (0.0, 0.0), (0.0, 0.0), 0.0, False, ambient, tone, loads=loads, source=source)
+    _names_differ(floor)
+    return floor
+
+
+def _load(table: Mapping[str, Any], path: str) -> Load:
+    motors = {key: table.get(key) for key in ("lifted_by", "gripped_by")}
+    for key, motor in motors.items():
+        if not isinstance(motor, str) or not motor.strip():
+            raise _wrong(f"{path}.{key}", "Here the name of a motor belongs.", 'For example: "hoist"')
+    lifts, grips = str(motors["lifted_by"]), str(motors["gripped_by"])
+    if lifts == grips:
+        raise _wrong(f"{path}.gripped_by", "One motor lifts it, and another one grips it.", "Name the other motor.")
+    places = table.get("lies")
+    example = '[{"hoist": "0 deg", "slew": "0 deg"}, {"name": "shelf", "hoist": "300 deg", "slew": "90 deg"}]'
+    if not isinstance(places, list) or not 1 <= len(places) <= MOST_CORNERS:
+        raise _wrong(f"{path}.lies", "Here the places where it can lie belong, the first one in front.", example)
+    lies = tuple(_lies(place, f"{path}.lies.{index}", lifts, grips, example) for index, place in enumerate(places))
+    names = tuple(_name(place, f"{path}.lies.{index}") for index, place in enumerate(places))
+    pulls = _READ.scaled(table.get("pulls"), TORQUE, f"{path}.pulls", "9 Ncm")
+    grips_at = _READ.within(table.get("grips_at"), ANGLE, f"{path}.grips_at", "60 deg", -FARTHEST, FARTHEST)
+    within = _optional(table, "within", ANGLE, f"{path}.", "8 deg", 0.5, 90.0, 8.0)
+    load = Load(_name(table, path, True), lifts, grips, grips_at, pulls, lies, names, within)
+    if len(load.aside) > 2:
+        raise _wrong(f"{path}.lies", "Beside the motor that lifts, at most two others say where it lies.", example)
+    if set(lies[0]) != {lifts, *load.aside}:
+        message = f"The place where it lies at first says the angle of {listed((lifts, *load.aside))}, of each one."
+        raise _wrong(f"{path}.lies.0", message.replace(" or ", " and "), example)
+    return load
+
+
+def _lies(place: Any, path: str, lifts: str, grips: str, example: str) -> Mapping[str, float]:
+    if not isinstance(place, dict) or lifts not in place or grips in place:
+        message = f'A place is a table of angles: that of "{lifts}", and not that of "{grips}".'
+        raise _wrong(path, message, f"For example: {example}")
+    return {
+        motor: _READ.within(angle, ANGLE, f"{path}.{motor}", "90 deg", -FARTHEST, FARTHEST)
+        for motor, angle in place.items()
+        if motor != "name"
+    }
 
 
 def _list(source: Mapping[str, Any], key: str, read: Callable[[Any, str], Any]) -> tuple[Any, ...]:
@@ -248,6 +309,7 @@ def _names_differ(floor: Floor) -> None:
         ("obstacles", floor.obstacles),
         ("marks", floor.marks),
         ("corridors", floor.corridors),
+        ("loads", floor.loads),
     )
     for key, things in groups:
         for index, thing in enumerate(things):

@@ -22,6 +22,7 @@ STEP_US = 10_000
 MOST_AHEAD = 64
 _TICK, _ROWS = layout.TICK, layout.ROWS
 MOST_EVENTS = 2_000
+EVENTS = ("contact", "stall", "end", "gripped", "placed", "dropped")  # in the order of the kernel's
 _EXTRA_ROWS = 4_096
 
 
@@ -214,13 +215,35 @@ class Simulation:
         columns = packing.turned_columns(self.rig, self.floor, self.columns)
         return {name: np.degrees(self.table[: self.rows, column]) for name, column in columns.items()}
 
+    def loads(self) -> dict[str, dict[str, Floats]]:
+        """What is lifted: whether it was `held` at each sample (1 or 0), and for each motor that says where it lies the
+        angle there, in deg, shape (n,)."""
+        first = packing.load_columns(self.rig, self.floor, self.columns)
+        found = {}
+        for load in self.floor.loads:
+            columns = self.table[: self.rows, first[load.name] : first[load.name] + layout.LOAD_COLUMNS]
+            lies = zip((load.lifted_by, *load.aside), np.degrees(columns[:, 1:]).T, strict=False)
+            found[load.name] = {"held": columns[:, 0].copy(), **dict(lies)}
+        return found
+
     def events(self) -> list[tuple[int, str, float, float, str]]:
-        """What happened: the tick, `contact` or `stall`, where in m, and the motor that stalled."""
-        names = list(self.motors)
-        return [
-            (int(tick), "stall" if kind == layout.STALL else "contact", x, y, names[int(which)] if kind else "")
-            for tick, kind, x, y, which in self.raw_events[: int(self.k[layout.EVENTS])].tolist()
-        ]
+        """What happened: the tick, its kind (a word of `EVENTS`), where in m, and the motor or the load.
+
+        Of a load that was put down it says on which place, where that has a name: `tray on shelf`.
+        """
+        motors, loads = list(self.motors), [load.name for load in self.floor.loads]
+        rests = [name for load in self.floor.loads for name in load.places]
+        found = []
+        for tick, code, x, y, which in self.raw_events[: int(self.k[layout.EVENTS])].tolist():
+            kind, what = EVENTS[int(code)], ""
+            if kind in ("stall", "end"):
+                what = motors[int(which)]
+            elif kind != "contact":
+                what = loads[int(which)]
+                if kind == "placed" and rests[int(x)]:
+                    what = f"{what} on {rests[int(x)]}"
+            found.append((int(tick), kind, x, y, what))
+        return found
 
 
 def _period(rig: Rig) -> int:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from geduld.worlds.kernel.carrying import bearer, carry, ends, holds_something
 from geduld.worlds.kernel.contact import clearance, overlapped, place_body
 from geduld.worlds.kernel.jit import compiled
 from geduld.worlds.kernel.layout import (
@@ -30,11 +31,15 @@ from geduld.worlds.kernel.layout import (
     DEAD,
     DERIVED,
     DERIVED_WIDTH,
+    END,
     EVENTS,
     FULL,
     GAIN,
     GRID_ROWS,
+    GRIPPED,
+    HANGS,
     HEADING,
+    HELD,
     HOW,
     INPUT,
     INPUT_MAP,
@@ -45,7 +50,13 @@ from geduld.worlds.kernel.layout import (
     LAMP,
     LAMPS,
     LAST_ANGLE,
+    LIES_1,
+    LIES_2,
+    LIES_UP,
     LOAD,
+    LOAD_COLUMN,
+    LOADED,
+    LOADS,
     MESSAGES,
     MOST_EVENTS,
     MOST_ROWS,
@@ -59,6 +70,8 @@ from geduld.worlds.kernel.layout import (
     PRESSES,
     RADIUS,
     REACH,
+    REST,
+    RESTS,
     ROW_HEADING,
     ROW_X,
     ROW_Y,
@@ -76,6 +89,8 @@ from geduld.worlds.kernel.layout import (
     STALL_TIME,
     STALLED,
     STEP,
+    STOP_HIGH,
+    STOP_LOW,
     TARGET,
     THING,
     THING_X,
@@ -143,17 +158,35 @@ def _next_stop(k: Any, sensors: Any, inputs: Any, until: int) -> int:
 
 @compiled
 def _stalls(k: Any, f: Any, motors: Any, events: Any, time: float) -> None:
-    """Notes motors of the drive, and those with a load, that have stood still under power for a while."""
+    """Notes motors of the drive, and those with a load or end stops, that have stood still under power for a while.
+
+    A gripper that presses against what it holds does what it should.
+    """
     for index in range(len(motors)):
         motor = motors[index]
         powered = abs(motor[APPLIED]) * motor[GAIN] > motor[DEAD] + 0.02
-        if (motor[SIDE] == 0.0 and motor[LOAD] == 0.0) or not powered or abs(motor[W]) > 0.01 * motor[FULL]:
+        laden = motor[SIDE] != 0.0 or motor[LOAD] != 0.0 or motor[HANGS] != 0.0
+        ended = motor[ANGLE] <= motor[STOP_LOW] or motor[ANGLE] >= motor[STOP_HIGH]
+        standing = abs(motor[W]) <= 0.01 * motor[FULL] and not holds_something(motor)
+        if not (laden or ended) or not powered or not standing:
             motor[STALLED] = 0.0
             continue
         before = motor[STALLED]
         motor[STALLED] = before + time
         if before < STALL_TIME <= motor[STALLED]:
-            _happened(k, f, events, STALL, f[X], f[Y], index)
+            _happened(k, f, events, END if ended else STALL, f[X], f[Y], index)
+
+
+@compiled
+def _carry_all(k: Any, f: Any, motors: Any, loads: Any, rests: Any, events: Any) -> None:
+    """What becomes of all that is lifted, and how far each motor can go after that."""
+    ends(motors)
+    for number in range(len(loads)):
+        kind = carry(motors, loads, rests, number)
+        if kind >= 0:
+            _happened(k, f, events, kind, bearer(rests, loads[number], number), 0.0, number)
+        if kind == GRIPPED:
+            carry(motors, loads, rests, number)
 
 
 @compiled
@@ -195,6 +228,7 @@ def _write_row(
     motors: Any,
     sensors: Any,
     things: Any,
+    loads: Any,
     derived: Any,
     inputs: Any,
     input_map: Any,
@@ -239,6 +273,11 @@ def _write_row(
         if things[index, X_COLUMN] > 0.0:
             table[row, int(things[index, X_COLUMN])] = things[index, THING_X]
             table[row, int(things[index, Y_COLUMN])] = things[index, THING_Y]
+    for index in range(len(loads)):
+        load = loads[index]
+        first = int(load[LOAD_COLUMN])
+        table[row, first], table[row, first + 1] = load[HELD], load[LIES_UP]
+        table[row, first + 2], table[row, first + 3] = load[LIES_1], load[LIES_2]
     for column in range(len(input_map)):
         value = inputs[k[INPUT], column + 1]
         if input_map[column, 0] == TO_CHANNEL and value == value:
@@ -285,22 +324,23 @@ def advance(
     """
     motors, sensors = _block(k, f, MOTORS, MOTOR), _block(k, f, SENSORS, SENSOR)
     things, derived = _block(k, f, THINGS, THING), _block(k, f, DERIVED, DERIVED_WIDTH)
-    touches = _block(k, f, TOUCHES, TOUCH_WIDTH)
+    touches, loads = _block(k, f, TOUCHES, TOUCH_WIDTH), _block(k, f, LOADS, LOADED)
     scratch = f[k[TOUCHES] + MOST_TOUCHES * TOUCH_WIDTH :].reshape((-1, 2))
     body, segments, circles = _block(k, w, BODY, CORNER), _block(k, w, SEGMENTS, SEGMENT), _block(k, w, CIRCLES, CIRCLE)
     outline, box = scratch[: len(body)], scratch[len(body) :]
     areas, corners, lamps = _block(k, w, AREAS, AREA), _block(k, w, VERTICES, CORNER), _block(k, w, LAMPS, LAMP)
     noise = w[k[NOISE] : k[INPUTS]].reshape((k[NOISE + COUNT], -1)) if k[NOISE + COUNT] else w[:0].reshape((0, 1))
     input_map = _block(k, w, INPUT_MAP, INPUT_MAP_WIDTH)
-    inputs = _block(k, w, INPUTS, len(input_map) + 1)
+    inputs, rests = _block(k, w, INPUTS, len(input_map) + 1), _block(k, w, RESTS, REST)
     if k[ROWS] == 0:
         f[CLEAR] = max(0.0, clearance(segments, circles, things, f[X], f[Y]) - f[REACH])
         _take_inputs(k, f, things, inputs, input_map, segments, circles, body, outline)
         look_at_ground(f, areas, corners)
         feel(k, f, segments, circles, things, body, outline, touches)
         rails(k, sensors, touches, BUMP, 0)
-        measure(f, sensors, segments, circles, things, areas, corners, lamps, noise, 0)
-        _write_row(k, f, motors, sensors, things, derived, inputs, input_map, table, ticks)
+        _carry_all(k, f, motors, loads, rests, events)
+        measure(f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, 0)
+        _write_row(k, f, motors, sensors, things, loads, derived, inputs, input_map, table, ticks)
         _remember(k, f, history)
     while k[TICK] < until:
         tick = k[TICK]
@@ -317,6 +357,7 @@ def advance(
         k[TICK] = stop
         if hit >= 0.0 and k[CONTACTS] > 0:
             _touched(k, f, events, touches)
+        _carry_all(k, f, motors, loads, rests, events)
         _stalls(k, f, motors, events, (stop - tick) / 1000000.0)
         shows = _take_inputs(k, f, things, inputs, input_map, segments, circles, body, outline)
         if shows and k[TOUCH] == 1:
@@ -326,8 +367,8 @@ def advance(
             shows = True
         if shows:
             look_at_ground(f, areas, corners)
-            measure(f, sensors, segments, circles, things, areas, corners, lamps, noise, stop)
-            _write_row(k, f, motors, sensors, things, derived, inputs, input_map, table, ticks)
+            measure(f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, stop)
+            _write_row(k, f, motors, sensors, things, loads, derived, inputs, input_map, table, ticks)
             _remember(k, f, history)
             most_rows -= 1
             if most_rows <= 0:

@@ -8,8 +8,8 @@ their number of rows, the width is here.
 (
     TICK, ROWS, EVENTS, INPUT, TOUCH, CONTACTS, GRID_ROWS, STEP, PERIOD, MOST_ROWS, MOST_EVENTS, CONTROL_PERIOD,
     MOTORS, SENSORS, THINGS, DERIVED, TOUCHES,
-    BODY, SEGMENTS, CIRCLES, AREAS, VERTICES, LAMPS, NOISE, INPUTS, INPUT_MAP,
-) = range(26)  # fmt: skip
+    BODY, SEGMENTS, CIRCLES, AREAS, VERTICES, LAMPS, NOISE, INPUTS, INPUT_MAP, LOADS, RESTS,
+) = range(28)  # fmt: skip
 # So many at the front of k change as the world goes on.
 CHANGING = 7
 # The number of rows of a block stands this far behind its start.
@@ -28,17 +28,29 @@ F_HEAD = 32
 (
     W, ANGLE, COMMAND, CONTROL, APPLIED, WANTED, STALLED, FULL, DEAD, LAG, TORQUE, GAIN, COUNTS, WRAP, RATE, SIDE,
     ANGLE_COLUMN, SPEED_COLUMN, LAST_ANGLE, COASTS, NEXT_W, MEAN, GROUND, GROUND_W, ACTIVE, PASSIVE, LAST_CONTROL,
-    TURNED_COLUMN, LOAD, LEVEL_AT,
-) = range(30)  # fmt: skip
-MOTOR = 30
+    TURNED_COLUMN, LOAD, LEVEL_AT, GEAR, STOP_LOW, STOP_HIGH, END_LOW, END_HIGH, HANGS,
+) = range(36)  # fmt: skip
+MOTOR = 36
 
 # a sensor
 (
     KIND, COLUMN, AHEAD, LEFT, FACING, CONE, LEAST, GREATEST, RESOLUTION, GRAZING, NOISY, EVERY, SPOT, RAIL_FROM,
-    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT, PULL,
-) = range(23)  # fmt: skip
-SENSOR = 23
-RANGE, LIGHT, TONE, TILT, BUMP, HUE = range(6)
+    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT, PULL, AT_MOTOR, LOOKS,
+) = range(25)  # fmt: skip
+SENSOR = 25
+RANGE, LIGHT, TONE, TILT, BUMP, HUE, LIMIT, REFLEX, CURRENT, BATTERY = range(10)
+
+# a load that a motor lifts while another grips it: the motors (-1: none), where it lies (angles of what they move,
+# rad), and while it is held how far it lies from where they stand
+(
+    LIFTED_BY, GRIPPED_BY, ASIDE_1, ASIDE_2, GRIPS_AT, PULLS, WITHIN, HELD, LIES_UP, LIES_1, LIES_2, OFF_UP, OFF_1,
+    OFF_2, REACHED, LOAD_COLUMN,
+) = range(16)  # fmt: skip
+LOADED = 16
+# where a load can be put down: which, and the angles there (NaN: at any)
+REST_OF, REST_UP, REST_1, REST_2 = range(4)
+REST = 4
+LOAD_COLUMNS = 4  # held, and where it lies
 
 # a thing: walls share number 0; a hand is a thing that only range sensors notice
 THING_X, THING_Y, MOVABLE, FORCE, X_COLUMN, Y_COLUMN, BASE_X, BASE_Y, GHOST = range(9)
@@ -67,7 +79,7 @@ TO_CHANNEL, TO_THING_X, TO_THING_Y = range(3)
 ROW_X, ROW_Y, ROW_HEADING = range(3)
 ROW_HEAD = 3
 # an event: tick, kind, x, y, which thing or motor
-CONTACT, STALL = range(2)
+CONTACT, STALL, END, GRIPPED, PUT_DOWN, DROP = range(6)
 EVENT = 5
 
 # ways to control a motor, as in geduld.run.program.requests

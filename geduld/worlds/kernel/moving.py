@@ -21,13 +21,17 @@ from geduld.worlds.kernel.layout import (
     CLEAR,
     CONTACTS,
     DEAD,
+    END_HIGH,
+    END_LOW,
     FORCE,
     FULL,
     GAIN,
+    GEAR,
     GRAVITY,
     GRIP,
     GROUND,
     GROUND_W,
+    HANGS,
     HEADING,
     LAG,
     LEVEL_AT,
@@ -92,7 +96,8 @@ def look_at_ground(f: Any, areas: Any, corners: Any) -> None:
 def load(f: Any, motors: Any) -> None:
     """What each motor has to work against, as shares of the torque at which it stalls.
 
-    On a motor that is no wheel hangs its load: all of it, or what gravity turns of an arm that stands at its angle.
+    On a motor that is no wheel hangs its load and what it lifts: all of it, or what gravity turns of an arm that stands
+    at its angle; a gear makes it lighter.
     """
     pitch = math.atan(f[SLOPE_X] * math.cos(f[HEADING]) + f[SLOPE_Y] * math.sin(f[HEADING]))
     weight = f[MASS] * GRAVITY
@@ -111,9 +116,11 @@ def load(f: Any, motors: Any) -> None:
             lever = f[WHEEL] / 2.0 / motor[TORQUE]
             motor[ACTIVE] = -weight * math.sin(pitch) * lever
             motor[PASSIVE] += holds * lever
-        elif motor[LOAD] != 0.0:
-            level = 1.0 if motor[LEVEL_AT] != motor[LEVEL_AT] else math.cos(motor[ANGLE] - motor[LEVEL_AT])
-            motor[ACTIVE] = -motor[LOAD] / motor[TORQUE] * level
+        elif motor[LOAD] != 0.0 or motor[HANGS] != 0.0:
+            level = 1.0
+            if motor[LEVEL_AT] == motor[LEVEL_AT]:
+                level = math.cos(motor[ANGLE] / motor[GEAR] - motor[LEVEL_AT])
+            motor[ACTIVE] = -(motor[LOAD] + motor[HANGS]) / motor[GEAR] / motor[TORQUE] * level
 
 
 @compiled
@@ -129,6 +136,11 @@ def _turn(f: Any, motor: Any, more: float, time: float) -> None:
         coasting(motor),
         time,
     )
+    reached = motor[ANGLE] + motor[MEAN] * time
+    if reached < motor[END_LOW] or reached > motor[END_HIGH]:
+        # it comes against an end stop, and stands there
+        end = motor[END_LOW] if reached < motor[END_LOW] else motor[END_HIGH]
+        motor[MEAN], motor[NEXT_W] = (end - motor[ANGLE]) / time if time > 0.0 else 0.0, 0.0
 
 
 @compiled

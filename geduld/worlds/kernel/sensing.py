@@ -5,19 +5,27 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from geduld.worlds.kernel.carrying import stands
 from geduld.worlds.kernel.geometry import in_area, ray_to_circle, ray_to_segment
 from geduld.worlds.kernel.jit import compiled
 from geduld.worlds.kernel.layout import (
     AHEAD,
     AMBIENT,
+    APPLIED,
     AREA_KIND,
+    AT_MOTOR,
     BASE_TONE,
+    BATTERY,
     BOUNCE,
     CLOSED_AT,
     CONE,
     CONTACTS,
+    CURRENT,
+    DEAD,
     EVERY,
     FACING,
+    FULL,
+    GAIN,
     GAP,
     GRAZING,
     GREATEST,
@@ -28,6 +36,8 @@ from geduld.worlds.kernel.layout import (
     LEAST,
     LEFT,
     LIGHT,
+    LIMIT,
+    LOOKS,
     NOISE_ROW,
     NOISY,
     PAINT,
@@ -38,6 +48,7 @@ from geduld.worlds.kernel.layout import (
     RAIL_FROM,
     RAIL_TO,
     RANGE,
+    REFLEX,
     RELEASE,
     RESOLUTION,
     SECOND,
@@ -52,9 +63,12 @@ from geduld.worlds.kernel.layout import (
     TOUCHING,
     VALUE,
     VALUE_1,
+    VOLTAGE,
+    W,
     X,
     Y,
 )
+from geduld.worlds.kernel.motors import coasting
 
 RAYS = 5
 _FULL_LIGHT = 1000.0
@@ -173,6 +187,7 @@ def _finish(sensor: Any, value: float, noise: float) -> float:
 @compiled
 def measure(
     f: Any,
+    motors: Any,
     sensors: Any,
     segments: Any,
     circles: Any,
@@ -206,6 +221,20 @@ def measure(
             sensor[VALUE] = _finish(sensor, tone_at(areas, corners, f[BASE_TONE], x, y, sensor[SPOT]), chance)
         elif kind == HUE:
             sensor[VALUE] = _round_the_circle(sensor, hue_at(areas, corners, x, y, sensor[SPOT]), chance)
+        elif kind == LIMIT:
+            at = stands(motors, sensor[AT_MOTOR])
+            sensor[VALUE] = 1.0 if sensor[AT_MOTOR] >= 0.0 and sensor[LEAST] <= at <= sensor[GREATEST] else 0.0
+        elif kind == REFLEX:
+            if sensor[LOOKS] == 1.0:
+                facing = f[HEADING] + sensor[FACING]
+                near = echo(segments, circles, things, x, y, facing, sensor[CONE], 0.0) <= sensor[GREATEST]
+            else:
+                near = tone_at(areas, corners, f[BASE_TONE], x, y, sensor[SPOT]) >= sensor[LEAST]
+            sensor[VALUE] = 1.0 if near else 0.0
+        elif kind == CURRENT:
+            sensor[VALUE] = _finish(sensor, drawn(f, motors, sensor[AT_MOTOR]), chance)
+        elif kind == BATTERY:
+            sensor[VALUE] = _finish(sensor, 100.0 * f[VOLTAGE], chance)
         elif kind == TILT:
             along = f[SLOPE_X] * ahead + f[SLOPE_Y] * left
             across = f[SLOPE_Y] * ahead - f[SLOPE_X] * left
@@ -213,6 +242,23 @@ def measure(
             sensor[THIRD] = _finish(sensor, _tilted(sensor, across), chance)
             steep = math.sqrt(along * along + across * across)
             sensor[VALUE] = _finish(sensor, _tilted(sensor, steep), chance)
+
+
+@compiled
+def drawn(f: Any, motors: Any, which: float) -> float:
+    """The current of a motor, or the mean of all, in % of what it draws when it stalls at full voltage.
+
+    A motor's current is as its torque: what is left of the voltage behind what its turning induces.
+    """
+    total, count = 0.0, 0
+    for index in range(len(motors)):
+        motor = motors[index]
+        if which < 0.0 or index == int(which):
+            count += 1
+            if not coasting(motor):
+                induced = motor[W] / (motor[FULL] / (1.0 - motor[DEAD]))
+                total += abs(motor[APPLIED] * motor[GAIN] * f[VOLTAGE] - induced)
+    return 100.0 * total / count if count > 0 else 0.0
 
 
 @compiled
