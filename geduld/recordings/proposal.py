@@ -10,6 +10,7 @@ import numpy as np
 from geduld.language.quantities import RATIO, TRUTH, UNITS, Unit, unit_from_text
 from geduld.recordings.absent import codes_of
 from geduld.recordings.cells import Column
+from geduld.recordings.contacts import CONTACT_WORDS
 from geduld.recordings.finding_time import OWN, timing_of
 from geduld.recordings.forms import FORMS
 from geduld.recordings.headings import heading_of, unit_word
@@ -79,9 +80,12 @@ def use_of(column: Column, match: Match, rig: Rig, own: bool = False) -> tuple[U
     meaning = meaning_of(unit, part, channel)
     absent, because = codes_of(column.numbers, part, meaning, own)
     why += [because] if because else []
-    if part is not None and part.dimension == TRUTH and _mostly_pressed(column):
+    inverted = part is not None and part.active_low and not own and _is_level(column)
+    if inverted:
+        why.append("its line is low while it is pressed, by the rig")
+    elif part is not None and part.dimension == TRUTH and _mostly_pressed(column):
         why.append("it is 1 most of the time: with a pull-up a pressed switch reads as 0")
-    return Use(column.name, channel, unit, absent), "; ".join(why)
+    return Use(column.name, channel, unit, absent, inverted=inverted), "; ".join(why)
 
 
 def meaning_of(unit: str, part: Part | None, channel: str) -> Unit | None:
@@ -93,6 +97,11 @@ def meaning_of(unit: str, part: Part | None, channel: str) -> Unit | None:
     if unit == COUNTS and part.counts_per_turn:
         return replace(UNITS["rev"], factor=UNITS["rev"].factor / part.counts_per_turn)
     return (unit_from_text(unit) if unit and unit != RAW_UNIT else None) or part.unit
+
+
+def _is_level(column: Column) -> bool:
+    """Whether a contact's column says how its line was, and not whether it was pressed."""
+    return not ({word.lower() for word in column.words} & set(CONTACT_WORDS)) - {"high", "low"}
 
 
 def _mostly_pressed(column: Column) -> bool:

@@ -213,6 +213,18 @@ class Rig:
         return {name: part for name, part in self.channels.items() if part.kind.word in kinds}
 
     @cached_property
+    def dials(self) -> tuple[str, ...]:
+        """The motors that turn something to be looked at: no wheels, and with an encoder, end stops or a load."""
+        wheels = (self.drive.left, self.drive.right) if self.drive else ()
+        spinning = [part for part in self.outputs if part.kind.spins and part.name not in wheels]
+        physics = self.physics.motor
+        return tuple(
+            part.name
+            for part in spinning
+            if part.counts_per_turn or physics(part.name).stops or physics(part.name).load
+        )
+
+    @cached_property
     def radio(self) -> Part | None:
         """The part that receives messages."""
         return next((part for part in self.parts.values() if part.dimension == TEXT), None)

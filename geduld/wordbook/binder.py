@@ -281,13 +281,16 @@ class _BookBinder:
 
     def _value(self, word: words.Word, value: tree.Expression, lets: dict[str, Value]) -> Variant:
         scope, answer = self.binder.scope, word.answer
+        by_line = isinstance(value, words.Line)
         if isinstance(value, words.Line):
             value = value.pin  # a sensor's line is the port that it is plugged into
         if isinstance(value, tree.Text):
             return Variant(term=None)
         term = scope.named(lets, lambda: scope.term(value))
         if isinstance(term, terms.Reading) and term.dimension == TRUTH:
-            term = terms.Compare("=", term, terms.Const(1.0, dimension=TRUTH))
+            # a line that is low while the contact is pressed says so
+            high = 0.0 if by_line and self.binder.rig.channels[term.part].active_low else 1.0
+            term = terms.Compare("=", term, terms.Const(high, dimension=TRUTH))
         if term.dimension in (TRUTH, TEXT):
             if answer.unit or answer.scale:
                 raise Problem(

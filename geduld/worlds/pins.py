@@ -38,7 +38,7 @@ def channels_of_lines(levels: Mapping[str, Signal], shares: Mapping[str, Signal]
             continue
         level = levels.get(part.port)
         if part.dimension == TRUTH and level is not None:
-            found[part.name] = level
+            found[part.name] = Signal(level.times, 1 - level.values) if part.active_low else level
         elif part.is_output and part.dimension == RATIO and part.port in {*levels, *shares}:
             found[part.name] = shares[part.port] if level is None else share_of(level)
     return found

@@ -22,7 +22,7 @@ from server.recordings.traces import (
     StretchView,
 )
 from server.recordings.views import RecordingViewSet
-from server.rigs.describing import RenameView, RigCheck, RigWords
+from server.rigs.describing import FitView, RenameView, RigCheck, RigWords
 from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevisionView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
@@ -63,6 +63,7 @@ api: list[URLPattern | URLResolver] = [
     path("rigs/<int:pk>/live/keep", KeepLiveView.as_view()),
     path("rig-words", RigWords.as_view()),
     path("rig-check", RigCheck.as_view()),
+    path("rigs/<int:pk>/fit", FitView.as_view()),
     path("rigs/<int:pk>/rename", RenameView.as_view()),
     path("rigs/<int:pk>/revisions", RigRevisionsView.as_view()),
     path("rigs/<int:pk>/revisions/<int:revision>", RigRevisionView.as_view()),

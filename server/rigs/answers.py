@@ -94,6 +94,17 @@ class SaidSerializer(serializers.Serializer):
     said = serializers.CharField(allow_blank=True)
 
 
+class MisfitSerializer(serializers.Serializer):
+    """The first thing in a behaviour that its rig could not do."""
+
+    behaviour = serializers.IntegerField()
+    title = serializers.CharField()
+    line = serializers.IntegerField()
+    parts = serializers.ListField(child=serializers.CharField(), help_text="that the line names")
+    message = serializers.CharField()
+    remedy = serializers.CharField(allow_blank=True)
+
+
 class FieldSerializer(serializers.Serializer):
     """One thing that can be said of a rig or a part: where it stands, its name, its default, why it matters."""
 

@@ -15,10 +15,12 @@ from rest_framework.views import APIView
 from geduld.rig.conflicts import conflicts
 from geduld.rig.fields import RIG_FIELDS, Field, fields_of
 from geduld.rig.kinds import KINDS
+from geduld.rig.reader import rig_from_json
 from geduld.rig.templates import TEMPLATES
 from server.config.owned import teacher_of
-from server.rigs.answers import ConflictSerializer, RenamingSerializer, RigSource, RigWordsSerializer
+from server.rigs.answers import ConflictSerializer, MisfitSerializer, RenamingSerializer, RigSource, RigWordsSerializer
 from server.rigs.renaming import Change, planned, rename
+from server.shelf.depending import misfits
 from server.shelf.models import Rig
 
 
@@ -62,6 +64,19 @@ class RigCheck(APIView):
         asked.is_valid(raise_exception=True)
         found = conflicts(asked.validated_data["source"])
         return Response([asdict(conflict) | {"parts": list(conflict.parts)} for conflict in found])
+
+
+class FitView(APIView):
+    """What behaviours ask of a rig that it could not do."""
+
+    @extend_schema(request=CheckedSerializer, responses=MisfitSerializer(many=True))
+    def post(self, request: Request, pk: int) -> Response:
+        """For each behaviour the first of it; empty when all go with the rig as it is being written."""
+        rig = get_object_or_404(Rig, owner=teacher_of(request), pk=pk)
+        asked = CheckedSerializer(data=request.data)
+        asked.is_valid(raise_exception=True)
+        new = rig_from_json(asked.validated_data["source"])
+        return Response([asdict(misfit) | {"parts": list(misfit.parts)} for misfit in misfits(rig, new)])
 
 
 class NamesSerializer(serializers.Serializer):

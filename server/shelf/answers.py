@@ -121,6 +121,28 @@ class RideSerializer(serializers.Serializer):
     things = serializers.DictField(child=MovedSerializer())
 
 
+class RestSerializer(serializers.Serializer):
+    """Where a load can lie: angles of what motors move, in deg; null where any will do."""
+
+    name = serializers.CharField(allow_blank=True)
+    up = serializers.FloatField()
+    aside = serializers.FloatField(allow_null=True)
+
+
+class LoadSerializer(serializers.Serializer):
+    """What motors lift on a worktop: its motors, where it can lie, whether it was held (1 or 0), and where it was."""
+
+    name = serializers.CharField()
+    lifted_by = serializers.CharField()
+    gripped_by = serializers.CharField()
+    grips_at = serializers.FloatField(help_text="the angle of the grip at which it is held, in deg")
+    aside_by = serializers.CharField(allow_blank=True)
+    places = RestSerializer(many=True)
+    held = LaneSerializer()
+    up = LaneSerializer()
+    aside = LaneSerializer(allow_null=True)
+
+
 _CONTROL = {"type": "string", "enum": ["power", "speed", "brake", "coast"]}
 
 
@@ -166,6 +188,8 @@ class RunSerializer(serializers.Serializer):
     trust = serializers.DictField(child=serializers.FloatField(), help_text="by channel, until when it can be trusted")
     readings = LaneSerializer(many=True, allow_null=True)
     ride = RideSerializer(allow_null=True)
+    turned = LaneSerializer(many=True, help_text="how far what motors move had really turned, on a floor, in deg")
+    loads = LoadSerializer(many=True)
     angles = LaneSerializer(many=True, help_text="where servos and steppers really stood, on a floor")
     partner = PartnerRunSerializer(allow_null=True)
 
@@ -248,6 +272,8 @@ class MountSerializer(serializers.Serializer):
     cone = serializers.FloatField()
     spot = serializers.FloatField()
     rail = pair()
+    on = serializers.CharField(allow_blank=True, help_text="the motor at which a limit switch or a current sensor sits")
+    closes = pair(help_text="between which angles of it a limit switch is pressed, in deg")
 
 
 class RigShapeSerializer(serializers.Serializer):

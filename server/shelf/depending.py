@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import dataclass
 from typing import Any
 
 from geduld.binding.library import Library
@@ -18,6 +20,8 @@ from server.shelf.models import Rig
 from server.shelf.services import core_rig, library_for
 
 MOST_SAID = 5
+MOST_LOOKED_AT = 60
+LIBRARY_ALONE = "library-alone"  # a library is run by those who include it
 
 
 def what_breaks(rig: Rig, new: CoreRig) -> list[str]:
@@ -29,6 +33,38 @@ def what_breaks(rig: Rig, new: CoreRig) -> list[str]:
     found = [*_hand_ins(rig, new), *_traces(rig, new, old), *_inputs(rig, new), *_exercises(rig, new, old)]
     more = len(found) - MOST_SAID
     return [*found[:MOST_SAID], f"And {more} more."] if more > 0 else found
+
+
+@dataclass(frozen=True)
+class Misfit:
+    """The first thing in a behaviour that its rig cannot do: where it stands, the parts its line names, and why."""
+
+    behaviour: int
+    title: str
+    line: int
+    parts: tuple[str, ...]
+    message: str
+    remedy: str
+
+
+def misfits(rig: Rig, new: CoreRig) -> list[Misfit]:
+    """The behaviours used last that do not go with the rig as it would be.
+
+    A kept speed without an encoder, an angle outside a servo's range, a part that is gone.
+    """
+    library, found = library_for(rig), []
+    for behaviour in rig.behaviours.order_by("-updated")[:MOST_LOOKED_AT]:
+        text = renamed_rig_in_text(behaviour.text, rig.name, new.name)
+        program = NotationProgram(text, new, library)
+        if program.good or any(hint.level == "error" for hint in program.parsed.hints):
+            continue  # a text that is still being written says nothing about the rig
+        error = program.errors[0]
+        if error.code == LIBRARY_ALONE:
+            continue
+        words = set(re.findall(r"\w+", text.splitlines()[error.line - 1]))
+        parts = tuple(name for name in new.parts if name in words)
+        found.append(Misfit(behaviour.pk, behaviour.title, error.line, parts, error.message, error.remedy))
+    return found
 
 
 def _hand_ins(rig: Rig, new: CoreRig) -> list[str]:

@@ -8,7 +8,8 @@ from typing import Any
 from geduld.language.quantities import TEXT
 from geduld.rig.model import Rig
 from geduld.run.record.as_json import control_pairs
-from geduld.run.record.record import Record
+from geduld.run.record.record import Poses, Record
+from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.signal import Signal
 from server.shelf.lanes import lane, ride
 
@@ -44,6 +45,8 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
         "trust": {name: tick / 1e6 for name, tick in record.trust.items()},
         "readings": None,
         "ride": ride(record.pose) if record.pose is not None else None,
+        "turned": [] if record.pose is None else _turned(record.pose, rig, stretch),
+        "loads": [] if record.pose is None else _loads(record.pose, stretch),
         "angles": [] if record.pose is None else _angles(record.pose.angles, rig, stretch),
         "partner": None if record.partner is None else _partner(record.partner, stretch),
     }
@@ -71,6 +74,41 @@ def _on_line(line: str, rig: Rig) -> str:
 def _angles(angles: Mapping[str, Signal], rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
     """Where servos and steppers really stood."""
     return [lane(signal, name, rig.parts[name].unit, *stretch) for name, signal in angles.items()]
+
+
+def _turned(pose: Poses, rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
+    """How far what motors move had really turned, in deg."""
+    return [
+        lane(Signal(pose.times, pose.turned[name] / rig.physics.motor(name).gear), name, None, *stretch)
+        for name in rig.dials
+        if name in pose.turned
+    ]
+
+
+def _loads(pose: Poses, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
+    """What motors lift: where it can lie, whether it was held, and where it was."""
+    floor = floor_from_json(dict(pose.floor))
+    found = []
+    for load in floor.loads:
+        courses = pose.loads[load.name]
+        aside = load.aside[0] if load.aside else ""
+        places = zip(load.places, load.lies, strict=True)
+        found.append(
+            {
+                "name": load.name,
+                "lifted_by": load.lifted_by,
+                "gripped_by": load.gripped_by,
+                "grips_at": load.grips_at,
+                "aside_by": aside,
+                "places": [
+                    {"name": name, "up": lies[load.lifted_by], "aside": lies.get(aside)} for name, lies in places
+                ],
+                "held": lane(Signal(pose.times, courses["held"]), load.name, None, *stretch),
+                "up": lane(Signal(pose.times, courses[load.lifted_by]), load.name, None, *stretch),
+                "aside": lane(Signal(pose.times, courses[aside]), load.name, None, *stretch) if aside else None,
+            }
+        )
+    return found
 
 
 def outputs_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:

@@ -12,17 +12,20 @@ from geduld.language.quantities import TEXT
 from geduld.language.source import MOST_TEXT_BYTES
 from geduld.rig.kinds import FOLLOWS
 from geduld.rig.model import Part
+from geduld.rig.model import Rig as CoreRig
 from geduld.rig.physics import Mount
 from geduld.rig.reader import rig_from_json
 from geduld.worlds.floor.reader import floor_from_json
 from server.config.owned import OwnedField
 from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
-from server.shelf.answers import RigShapeSerializer
+from server.shelf.answers import RigShapeSerializer, pair
 from server.shelf.depending import what_breaks
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
 from server.shelf.services import core_rig, library_for, save_rig, save_text, titled
+
+MOUNT_KEYS = ("ahead", "left", "facing", "cone", "spot", "rail", "on", "closes")
 
 
 class PartSerializer(serializers.Serializer):
@@ -39,6 +42,12 @@ class PartSerializer(serializers.Serializer):
     follows = serializers.ChoiceField(choices=FOLLOWS, help_text="what its reading follows")
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
+    axes = serializers.ListField(child=serializers.CharField(), help_text="the directions it is read along")
+    keys = serializers.ListField(child=serializers.CharField(), help_text="of a remote control")
+    turns = serializers.BooleanField(
+        help_text="whether it turns something: a motor that is no wheel, a servo, a stepper"
+    )
+    stops = pair(allow_null=True, help_text="the end stops of what a motor moves, in deg")
 
 
 class RigSerializer(BrokenRow, serializers.ModelSerializer):
@@ -96,13 +105,14 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
     @extend_schema_field(PartSerializer(many=True))
     def get_parts(self, rig: Rig) -> list[dict[str, Any]]:
         """The parts in the order of the description."""
-        return [part_as_json(part) for part in core_rig(rig).parts.values()]
+        core = core_rig(rig)
+        return [part_as_json(part, core) for part in core.parts.values()]
 
     @extend_schema_field(PartSerializer(many=True))
     def get_properties(self, rig: Rig) -> list[dict[str, Any]]:
         """What else can be read of the parts: `left.angle`, `nose.presses`."""
         core = core_rig(rig)
-        return [part_as_json(part) for name, part in core.channels.items() if name not in core.parts]
+        return [part_as_json(part, core) for name, part in core.channels.items() if name not in core.parts]
 
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
     def get_libraries(self, rig: Rig) -> list[str]:
@@ -137,14 +147,15 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
             "wheel_diameter": core.drive.wheel_diameter if core.drive else None,
             "track_width": core.drive.track_width if core.drive else None,
             "mounts": {
-                name: {key: getattr(mount, key) for key in ("ahead", "left", "facing", "cone", "spot", "rail")}
+                name: {key: getattr(mount, key) for key in MOUNT_KEYS}
                 for name, mount in ((name, core.physics.mounts.get(name, Mount())) for name in core.parts)
             },
         }
 
 
-def part_as_json(part: Part) -> dict[str, Any]:
-    """A part, or a property of one, in the form of `PartSerializer`."""
+def part_as_json(part: Part, rig: CoreRig) -> dict[str, Any]:
+    """A part of a rig, or a property of one, in the form of `PartSerializer`."""
+    physics = rig.physics.motor(part.name)
     return {
         "name": part.name,
         "kind": part.kind.word,
@@ -157,6 +168,10 @@ def part_as_json(part: Part) -> dict[str, Any]:
         "follows": part.follows,
         "low": part.unit.from_base(part.low) if part.low is not None and part.unit else part.low,
         "high": part.unit.from_base(part.high) if part.high is not None and part.unit else part.high,
+        "axes": list(part.kind.axes),
+        "keys": list(part.keys),
+        "turns": part.kind.positions or part.name in rig.dials,
+        "stops": physics.stops,
     }
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from geduld.errors import RigError, TraceError
 from geduld.readers.c.program import CProgram
 from geduld.readers.python.program import PythonProgram
+from geduld.recordings.understanding import understood
 from geduld.rig.reader import rig_from_json
 from geduld.run.record.as_json import record_to_json
 from geduld.run.runner import Runner
@@ -117,6 +118,22 @@ class Pins(unittest.TestCase):
         record = Runner(PythonProgram("write(3, 1)\n", rig(), [WORDS.format("python")])).run(trace)
         self.assertEqual((record.why, record.events[-1].line), ("error", 1))
         self.assertIn("no output hangs on line 3", record.events[-1].text)
+
+    def test_a_contact_whose_line_is_low_while_it_is_pressed(self):
+        """Its line is read low, and recordings of lines and levels are read the other way; Geduld's own traces are not."""
+        source = cart().source
+        nose = {**source["parts"]["nose"], "active": "low"}
+        low = rig_from_json({**source, "parts": {**source["parts"], "nose": nose}, "drivers": DRIVERS})
+        pressed = trace_from(b"time [s],nose\n0,0\n0.1,1\n0.2,0\n1,0\n", low)
+        levels = trace_from(b"time [s],line D1\n0,1\n0.1,0\n0.2,1\n1,1\n", low)
+        foreign = understood(b"ms;D1\n0;1\n100;0\n200;1\n1000;1\n", low).trace
+        named = understood(b"ms;D1\n0;released\n100;pressed\n200;released\n1000;released\n", low).trace
+        for found in (pressed, levels, foreign, named):
+            self.assertEqual(found.channels["nose"].tolist(), [0, 1, 0, 0])
+        waits = 'while read("D1"):\n    pass\nwrite("L1", HIGH)\n'
+        for book, when in ((low, 100_000), (rig(), 0)):
+            record = Runner(PythonProgram(waits, book, [WORDS.format("python")])).run(pressed)
+            self.assertEqual(record.commands["lamp"].times[-1], when)
 
     def test_wrong_drivers_name_their_place(self):
         good = DRIVERS["left driver"]

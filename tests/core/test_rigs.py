@@ -12,7 +12,14 @@ from geduld.rig.fields import RIG_FIELDS, fields_of
 from geduld.rig.kinds import KINDS
 from geduld.rig.physics_reader import BODY_KEYS
 from geduld.rig.reader import PART_KEYS, RIG_KEYS, rig_from_json
-from geduld.rig.renaming import renamed_channel, renamed_inputs, renamed_part, renamed_rig_in_text, renamed_text
+from geduld.rig.renaming import (
+    renamed_channel,
+    renamed_in_worktop,
+    renamed_inputs,
+    renamed_part,
+    renamed_rig_in_text,
+    renamed_text,
+)
 from geduld.rig.templates import TEMPLATES
 from geduld.run.world import FloorWorld, TraceWorld
 from geduld.wordbook.binder import good_wordbook
@@ -55,20 +62,41 @@ class Renaming(unittest.TestCase):
                 )
 
     def test_checks_wordbooks_and_inputs_go_along(self):
+        for path in DEMO.glob("*/checks.geduld"):
+            if path.parent.name == "come-when-called":
+                continue
+            source = json.loads((path.parent / "rig.json").read_text())
+            for old in source["parts"]:
+                other = rig_from_json(renamed_part(source, old, f"{old}_anew"))
+                changed = renamed_text(path.read_text(), old, f"{old}_anew")
+                errors = [hint for hint in checks_for(changed, other).hints if hint.level == "error"]
+                self.assertEqual(errors, [], (path, old))
         rig = cart()
         for old in rig.parts:
             new = f"{old}_anew"
             other = rig_from_json(renamed_part(dict(rig.source), old, new))
-            for path in (*DEMO.glob("*/checks.geduld"),):
-                if path.parent.name == "come-when-called":
-                    continue
-                changed = renamed_text(path.read_text(), old, new)
-                errors = [hint for hint in checks_for(changed, other).hints if hint.level == "error"]
-                self.assertEqual(errors, [], (path, old))
             for path in (DEMO / "wordbooks").glob("*.geduld"):
                 self.assertIsNotNone(good_wordbook(renamed_text(path.read_text(), old, new), other), (path.name, old))
             for path in (DEMO / "inputs").glob("*.csv"):
                 inputs_from_csv(renamed_inputs(path.read_text(), old, new).encode(), other, ["crate"])
+
+    def test_a_motor_goes_along_in_switches_worktops_and_partners_checks(self):
+        source = json.loads((DEMO / "rigs" / "seed-hoist.json").read_text())
+        bench = json.loads((DEMO / "floors" / "potting-bench.json").read_text())
+        for old in ("hoist", "slew", "jaw"):
+            changed, place = renamed_part(source, old, "arm"), renamed_in_worktop(bench, old, "arm")
+            rig, floor = rig_from_json(changed), floor_from_json(place)
+            text = renamed_text((DEMO / "hoist" / "tray-to-the-shelf.geduld").read_text(), old, "arm")
+            hands = inputs_from_csv((DEMO / "hoist" / "go-is-pressed.csv").read_bytes(), rig)
+            record = FloorWorld(floor, rig, hands, limit_us=20_000_000).run(runner_for(text, rig))[0]
+            self.assertEqual(record.said, "on the shelf", old)
+        self.assertEqual(rig.physics.mounts["low"].on, "hoist")
+        self.assertEqual(rig_from_json(renamed_part(source, "hoist", "arm")).physics.mounts["low"].on, "arm")
+        check = 'check "x":\n    after partner.lamp > 0 %, within 1 s, lamp > 0 %\n'
+        self.assertEqual(renamed_text(check, "lamp", "bulb"), check.replace(" lamp", " bulb"))
+        self.assertEqual(
+            renamed_text(check, "lamp", "bulb", of_partner=True), check.replace("partner.lamp", "partner.bulb")
+        )
 
     def test_what_is_no_part_stays(self):
         text = 'for rig "cart"\nbegin:\n    turn left at 30 % about left wheel for 90 deg  # left of it\n    left at 3 %\n    note "left"\n    wait until left.angle > reference.left.angle\n'
@@ -95,19 +123,19 @@ class Describing(unittest.TestCase):
             said = {field.key.removeprefix("physics.") for field in fields_of(kind) if field.key.startswith("physics.")}
             self.assertEqual(said | {"note"}, set(kind.physics or ()) | {"note"}, kind.word)
         rig = {field.key.split(".")[0] for field in RIG_FIELDS}
-        elsewhere = {"geduld", "name", "parts", "exclusive", "calibration", "drivers", "ports"}
+        elsewhere = {"geduld", "name", "parts", "exclusive", "drivers", "ports"}
         self.assertEqual(rig | elsewhere, set(RIG_KEYS))
         body = {field.key.removeprefix("body.") for field in RIG_FIELDS if field.key.startswith("body.")}
         self.assertEqual(body | {"outline", "note"}, set(BODY_KEYS))
 
-    def test_kinds_that_no_floor_moves_read_what_they_are_untouched_or_what_a_hand_does(self):
+    def test_what_a_hand_does_and_what_stands_still(self):
         parts = {kind: {"kind": kind, "port": kind} for kind in ("sound", "battery", "current", "lamp")}
         rig = rig_from_json({"geduld": "rig/1", "name": "ears", "parts": parts})
         floor = floor_from_json(
             {"geduld": "floor/1", "name": "room", "size": ["200 cm", "200 cm"], "start": {"at": ["90 cm", "90 cm"]}}
         )
         hands = inputs_from_csv(b"time [s],sound [%]\n0.5,70\n", rig)
-        text = 'behaviour "clap"\nbegin:\n    wait until sound > 60 %\n    if battery > 20 %:\n        lamp on\n    wait until current is absent\n    wait 0.2 s\n'
+        text = 'behaviour "clap"\nbegin:\n    wait until sound > 60 %\n    if battery > 20 %:\n        lamp on\n    wait until current < 1 %\n    wait 0.2 s\n'
         record, trace = FloorWorld(floor, rig, hands).run(runner_for(text, rig), text)
         self.assertEqual(record.commands["lamp"].values[-1], 100)
         self.assertAlmostEqual(record.commands["lamp"].times[-1] / 1e6, 0.5, delta=0.03)

@@ -4,7 +4,7 @@ import { useLanes, useNotation } from "../api/hooks";
 import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Threshold, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
-import { round } from "../floors/plan";
+import { isWorktop, round } from "../floors/plan";
 import { distinct, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
@@ -13,6 +13,7 @@ import { Trouble } from "../ui/Trouble";
 import { CheckLanes } from "./CheckLanes";
 import { Editor, type EditorApi } from "./Editor";
 import { Evidence } from "./Evidence";
+import { Dials } from "./Dials";
 import { FloorPane } from "./FloorPane";
 import { Hands } from "./Hands";
 import { InputsLane } from "./InputsLane";
@@ -37,6 +38,7 @@ import { useHands } from "./useHands";
 import { useSettled } from "./useSettled";
 import { useSteps } from "./useSteps";
 import { useSize } from "./useSize";
+import { WorktopPane } from "./WorktopPane";
 import { room, useNamed, useVisibleLanes } from "./visible";
 
 interface Props {
@@ -151,7 +153,7 @@ export function BenchView(props: Props) {
       onDo={hands.act}
       onUndo={hands.undo}
       onClear={hands.clear}
-      onHand={floor && run?.ride ? holdHand : undefined}
+      onHand={floor && !isWorktop(floor.source) && run?.ride ? holdHand : undefined}
       onKeep={() => setKeeping(true)}
     />
   );
@@ -212,7 +214,18 @@ export function BenchView(props: Props) {
               </p>
             )}
             <div className="flex min-h-0 shrink-0 border-b border-rule" style={{ height: floorHeight }}>
-              <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
+              {isWorktop(floor.source) ? (
+                <WorktopPane rig={rig} run={run} />
+              ) : (
+                <>
+                  <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
+                  {rig.parts.some((part) => part.turns) && (
+                    <div className="w-[100px] shrink-0 overflow-y-auto border-l border-rule py-1.5">
+                      <Dials rig={rig} run={run} />
+                    </div>
+                  )}
+                </>
+              )}
               {panel}
             </div>
             <Split label="Height of the floor" value={floorHeight} least={180} most={620} onChange={setFloorHeight} />
@@ -309,7 +322,7 @@ export function BenchView(props: Props) {
 
 /** A line of the controller, drawn as an output is. */
 function asPart(lane: Lane): Part {
-  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100 };
+  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100, axes: [], keys: [], turns: false, stops: null };
 }
 
 /** What a reader is told when the messages change: how many there are, and not all of them at each key. */

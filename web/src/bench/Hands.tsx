@@ -24,7 +24,7 @@ interface Props {
 export function Hands({ rig, doings, named, onDo, onUndo, onClear, onHand, onKeep }: Props) {
   const [all, setAll] = useState(false);
   const cursor = useCursor();
-  const hands = rig.parts.filter((part) => part.role === "sensor" && (part.follows === "hand" || part.contact || part.kind === "tilt"));
+  const hands = rig.parts.filter((part) => part.role === "sensor" && (part.follows === "hand" || part.contact || part.axes.length > 0) && part.follows !== "motors");
   const bases = new Set([...named, ...touched(doings)].map((name) => name.split(".")[0]));
   const used = hands.filter((part) => bases.has(part.name));
   const shown = all || !used.length ? hands : used;
@@ -132,8 +132,12 @@ interface ControlProps {
 
 function Control({ part, rig, held, does }: ControlProps) {
   if (part.says) return <Message part={part} does={does} />;
-  if (part.kind === "tilt") return <TiltPad held={held} does={does} name={part.name} />;
-  if (part.contact) return <Press part={part} rig={rig} held={held} does={does} />;
+  if (part.keys.length) return <Keys part={part} rig={rig} held={held} does={does} />;
+  if (part.axes.length) {
+    const leans = part.unit === "%";
+    return <TiltPad held={held} does={does} name={part.name} most={leans ? 100 : 45} unit={part.unit} says={leans ? ["ahead", "to the right"] : ["nose down", "right side down"]} springs={leans} />;
+  }
+  if (part.contact) return <Press name={part.name} rig={rig} held={held} does={does} />;
   const value = held(part.name);
   const low = part.low ?? 0;
   const high = part.high ?? 100;
@@ -155,12 +159,12 @@ function Control({ part, rig, held, does }: ControlProps) {
 }
 
 /** A key or switch: pressed while it is held down, or by Space; of an exclusive group only one can be read. */
-function Press({ part, rig, held, does }: ControlProps) {
-  const group = rig.exclusive.find((names) => names.includes(part.name)) ?? [];
-  const others = group.filter((name) => name !== part.name);
-  const pressed = held(part.name) === 1;
-  const blocked = others.find((name) => held(name) === 1);
-  const set = (down: boolean) => does(part.name, down ? 1 : 0);
+function Press({ name, word, rig, held, does }: Omit<ControlProps, "part"> & { name: string; word?: string }) {
+  const group = rig.exclusive.find((names) => names.includes(name)) ?? [];
+  const others = group.filter((other) => other !== name);
+  const pressed = held(name) === 1;
+  const blocked = others.find((other) => held(other) === 1);
+  const set = (down: boolean) => does(name, down ? 1 : 0);
   return (
     <>
       <button
@@ -176,10 +180,21 @@ function Press({ part, rig, held, does }: ControlProps) {
         onPointerCancel={() => set(false)}
         onClick={(event) => event.detail === 0 && set(!pressed)}
       >
-        {pressed ? "pressed" : "press"}
+        {word ?? (pressed ? "pressed" : "press")}
       </button>
       {blocked && <p className="text-soft">The hardware reads either this or {blocked}.</p>}
     </>
+  );
+}
+
+/** The keys of a remote control, channel by channel. */
+function Keys({ part, rig, held, does }: ControlProps) {
+  return (
+    <div className="grid grid-cols-3 gap-1" role="group" aria-label={`Keys of ${part.name}`}>
+      {part.keys.map((key) => (
+        <Press key={key} name={`${part.name}.${key}`} word={key.replace(/_(\d)$/, " $1")} rig={rig} held={held} does={does} />
+      ))}
+    </div>
   );
 }
 

@@ -45,5 +45,5 @@ const nothing = () => undefined;
 function asPart(lane: Lane, partner: PartnerRun): Part {
   const output = partner.outputs.includes(lane);
   const unit = partner.units[lane.part] ?? "";
-  return { name: lane.part, kind: "other", role: output ? "output" : "sensor", port: "", unit, contact: !output && !unit, says: false, encoder: false, follows: "hand", low: 0, high: 100 };
+  return { name: lane.part, kind: "other", role: output ? "output" : "sensor", port: "", unit, contact: !output && !unit, says: false, encoder: false, follows: "hand", axes: [], keys: [], turns: false, stops: null, low: 0, high: 100 };
 }

@@ -1,7 +1,7 @@
 import { useInputs } from "../api/hooks";
 import type { Floor, Rig } from "../api/generated";
 import type { World } from "../api/world";
-import { planOf } from "../floors/plan";
+import { isWorktop, planOf } from "../floors/plan";
 import { Faults } from "./Faults";
 import { PartnerChoice } from "./PartnerChoice";
 
@@ -19,7 +19,7 @@ export function SetUp({ rig, floor, world, onWorld }: { rig: Rig; floor: Floor |
     <>
       {floor && (
         <>
-          <label className="flex items-center gap-2">
+          {!isWorktop(floor.source) && <label className="flex items-center gap-2">
             <span className="w-20 shrink-0">Start at</span>
             <select className={`${FIELD} flex-1`} value={world.start} onChange={(event) => onWorld({ ...world, start: event.target.value })}>
               <option value="">the floor's start</option>
@@ -29,7 +29,7 @@ export function SetUp({ rig, floor, world, onWorld }: { rig: Rig; floor: Floor |
                 </option>
               ))}
             </select>
-          </label>
+          </label>}
           <label className="flex items-center gap-2">
             <span className="w-20 shrink-0">Noise</span>
             <input

@@ -15,10 +15,11 @@ import { Trouble } from "../ui/Trouble";
 import { EditableFloor } from "./EditableFloor";
 import { FloorForm } from "./FloorForm";
 import { moved, type Point } from "./geometry";
-import { type Plan, planOf, sourceOf, type Thing } from "./plan";
+import { isWorktop, type Plan, planOf, sourceOf, type Thing } from "./plan";
 import { isSame, type Selection, selectable, thingOf, withThing, without, wordFor } from "./selection";
 import { freeName, TEMPLATES } from "./templates";
 import { ThingForm } from "./ThingForm";
+import { WorktopPage } from "./WorktopPage";
 
 const STEPS = [0, 1, 5, 10];
 
@@ -27,6 +28,7 @@ export function FloorPage() {
   const floor = useFloor(Number(useParams().id));
   if (floor.error) return <div className="p-6"><Trouble error={floor.error} /></div>;
   if (!floor.data) return <p className="p-6">Opening the floor …</p>;
+  if (isWorktop(floor.data.source)) return <WorktopPage key={floor.data.id} floor={floor.data} />;
   return <Editor key={floor.data.id} floor={floor.data} />;
 }
 

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import type { Floor } from "../api/generated";
 import { Outline } from "./FloorDrawing";
 import { hueOf } from "./geometry";
-import { planOf } from "./plan";
+import { isWorktop, planOf } from "./plan";
 import { toScreen, type View } from "./view";
 
 const WIDTH = 78;
@@ -12,6 +12,7 @@ const HEIGHT = 50;
 /** A floor as a small sketch. */
 export function Thumbnail({ floor }: { floor: Floor }) {
   const plan = useMemo(() => planOf(floor.source), [floor]);
+  if (isWorktop(floor.source)) return <Bench />;
   const scale = Math.min((WIDTH - 4) / plan.size[0], (HEIGHT - 4) / plan.size[1]);
   const view: View = { scale, left: 2, bottom: 2 + plan.size[1] * scale, size: plan.size };
   const [right, top] = toScreen(view, plan.size);
@@ -35,6 +36,19 @@ export function Thumbnail({ floor }: { floor: Floor }) {
         const [x2, y2] = toScreen(view, to ?? [0, 0]);
         return <line key={index} x1={x1} y1={y1} x2={x2} y2={y2} stroke="var(--ink)" strokeWidth="1.4" />;
       })}
+    </svg>
+  );
+}
+
+/** A worktop from the side, with something on it. */
+function Bench() {
+  return (
+    <svg width={WIDTH} height={HEIGHT} className="shrink-0" aria-hidden="true">
+      <rect x="8" y="34" width="62" height="5" fill="var(--rule)" stroke="var(--soft)" />
+      <line x1="14" y1="39" x2="14" y2="48" stroke="var(--soft)" />
+      <line x1="64" y1="39" x2="64" y2="48" stroke="var(--soft)" />
+      <rect x="18" y="25" width="20" height="8" fill="var(--ghost)" stroke="var(--ink)" strokeWidth="0.8" />
+      <path d="M28,4 v10 M21,24 v-10 h14 v10" fill="none" stroke="var(--ink)" strokeWidth="1.2" />
     </svg>
   );
 }

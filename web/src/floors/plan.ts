@@ -87,11 +87,18 @@ export function round(value: number): number {
   return Math.round(value * 1000) / 1000;
 }
 
+/** Whether a place has no floor to drive on: a worktop. */
+export function isWorktop(source: Record<string, unknown>): boolean {
+  return !("size" in source);
+}
+
 /** A floor's JSON as plain numbers. */
 export function planOf(source: Record<string, unknown>): Plan {
   const found = toNumbers(source, "") as Partial<Plan>;
   const groups = Object.fromEntries(GROUPS.map((group) => [group, found[group] ?? []])) as Record<Group, Thing[]>;
-  return { ...found, ...groups } as Plan;
+  const size: Point = found.size ?? [0, 0];
+  const start = found.start ?? { at: [0, 0] };
+  return { ...found, ...groups, size, start } as Plan;
 }
 
 /** A plan as floor JSON: every number with its unit, groups without things left out. */

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Button } from "../ui/Button";
 import type { RigSource } from "./source";
 
-/** The whole description as text, for what has no field: the outline, drivers, ports, calibration. */
+/** The whole description as text, for those who like it so. */
 export function AsText({ source, onChange }: { source: RigSource; onChange: (source: RigSource) => void }) {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState("");
@@ -11,7 +11,7 @@ export function AsText({ source, onChange }: { source: RigSource; onChange: (sou
   if (!open)
     return (
       <Button small onClick={() => { setText(JSON.stringify(source, null, 2)); setTrouble(""); setOpen(true); }}>
-        All of it as text: outline, ports, drivers …
+        All of it as text …
       </Button>
     );
   const take = () => {

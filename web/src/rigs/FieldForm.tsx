@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import type { Field } from "../api/generated";
+import { wordsOf } from "./Ports";
 import { at, withAt } from "./source";
 
 interface Props<Table extends Record<string, unknown>> {
@@ -54,6 +55,10 @@ function Value({ field, value, onChange }: ValueProps) {
       );
     case "whole":
       return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : /^\d+$/.test(text) ? Number(text) : text)} />;
+    case "number":
+      return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : /^[0-9.]+$/.test(text) ? Number(text) : text)} />;
+    case "words":
+      return <Typed wide label={field.name} value={Array.isArray(value) ? value.join(", ") : ""} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : wordsOf(text))} />;
     case "pair":
       return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, Number))} />;
     case "quantities":
@@ -85,11 +90,12 @@ interface TypedProps {
   value: string;
   hint: string;
   wide?: boolean;
+  narrow?: boolean;
   onChange: (text: string) => void;
 }
 
 /** A text, taken when the field is left or Enter is pressed. */
-export function Typed({ label, value, hint, wide, onChange }: TypedProps) {
+export function Typed({ label, value, hint, wide, narrow, onChange }: TypedProps) {
   const [text, setText] = useState(value);
   const [known, setKnown] = useState(value);
   if (known !== value) {
@@ -101,7 +107,7 @@ export function Typed({ label, value, hint, wide, onChange }: TypedProps) {
   };
   return (
     <input
-      className={`num ${INPUT} ${wide ? "w-44" : "w-[124px] text-right"}`}
+      className={`num ${INPUT} ${wide ? "w-44" : narrow ? "w-[84px]" : "w-[124px] text-right"}`}
       value={text}
       placeholder={hint}
       aria-label={label}

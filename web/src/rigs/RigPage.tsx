@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 
 import { answer, Problem } from "../api/client";
 import { useChange, useRigs, useRigWords } from "../api/hooks";
-import { rigCheckCreate, rigsCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
+import { rigCheckCreate, rigsCreate, rigsFitCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
 import { useSettled } from "../bench/useSettled";
 import { show } from "../model/numbers";
 import { Conflict } from "../saving/Conflict";
@@ -15,10 +15,14 @@ import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { AsText } from "./AsText";
+import { Board } from "./Board";
 import { Elsewhere } from "./Elsewhere";
 import { Exclusive } from "./Exclusive";
+import { Drivers } from "./Drivers";
 import { FieldForm, Typed } from "./FieldForm";
+import { Outline } from "./Outline";
 import { Past } from "./Past";
+import { Ports } from "./Ports";
 import { Rename, type Renamed } from "./Rename";
 import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from "./source";
 import { TopView } from "./TopView";
@@ -73,7 +77,15 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
     kept.current = checked;
     save({ source: checked });
   }, [good, checked, save]);
-  const wrong = new Set(conflicts.flatMap((conflict) => conflict.parts));
+  const fit = useQuery({
+    queryKey: ["rig-fit", rig.id, checked],
+    queryFn: ({ signal }) => answer(rigsFitCreate({ path: { id: rig.id }, body: { source: checked }, signal })),
+    enabled: good,
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  });
+  const misfits = conflicts.length ? [] : (fit.data ?? []);
+  const wrong = new Set([...conflicts, ...misfits].flatMap((item) => item.parts));
   const part = chosen === null ? undefined : source.parts[chosen];
   const copy = useChange(() => answer(rigsCreate({ body: { source: { ...source, name: `${source.name} copy` } } })), "rigs");
 
@@ -110,7 +122,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
     event.preventDefault();
     (event.shiftKey ? redo : undo)?.();
   };
-  const rigFields = words.rig.filter((field) => (field.key.startsWith("drive.") ? source.drive : field.key === "body.radius" ? !source.body?.outline : true));
+  const rigFields = words.rig.filter((field) => (field.key.startsWith("drive.") || field.key.startsWith("calibration.") ? source.drive : field.key === "body.radius" ? !source.body?.outline : true));
   const motors = Object.entries(source.parts).filter(([, item]) => item.kind === "motor" || item.kind === "stepper");
 
   return (
@@ -162,6 +174,18 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
         )}
       </div>
       <Trouble error={copy.error} />
+      {misfits.length > 0 && (
+        <ul className="max-h-24 overflow-y-auto border-b border-rule bg-ochre-wash px-3 py-1.5 text-[14px]" aria-label="What behaviours ask of it that it cannot do">
+          {misfits.map((misfit) => (
+            <li key={misfit.behaviour}>
+              <Link className="font-bold underline underline-offset-2" to={`/bench/${misfit.behaviour}`}>
+                {misfit.title}
+              </Link>
+              , line {misfit.line}: {misfit.message} {misfit.remedy}
+            </li>
+          ))}
+        </ul>
+      )}
       {conflicts.length > 0 ? (
         <ul className="max-h-24 overflow-y-auto border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert" aria-label="What does not hold together">
           {conflicts.map((conflict) => (
@@ -194,8 +218,11 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
         }}
       />
       <div className="flex min-h-0 flex-1">
-        <div className="relative min-w-0 flex-1 p-2">
+        <div className="relative flex min-w-0 flex-1 flex-col p-2">
+          {!source.drive && <Board source={source} chosen={chosen} wrong={wrong} onChoose={setChosen} />}
+          <div className="min-h-0 flex-1">
           <TopView source={source} kinds={kinds} chosen={chosen} wrong={wrong} onChoose={setChosen} onMove={move} onTurn={turn} />
+          </div>
           <Elsewhere source={source} kinds={kinds} chosen={chosen} wrong={wrong} onChoose={setChosen} />
           <p className="pointer-events-none absolute bottom-2 left-3 text-[12.5px] text-soft">Drag a sensor, or move it with the arrow keys; Shift goes farther, Alt finer. R turns it by 5 deg. The grid is 5 cm.</p>
         </div>
@@ -249,6 +276,9 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
                 <Wheels source={source} motors={motors.map(([name]) => name)} onChange={(next) => change(next, "drive")} />
                 <FieldForm table={source} fields={rigFields} onChange={(next, key) => change(next, `rig ${key}`)} />
                 <Exclusive source={source} contacts={Object.entries(source.parts).filter(([, item]) => kinds.get(item.kind)?.contact).map(([name]) => name)} onChange={(next) => change(next, "exclusive")} />
+                <Outline source={source} onChange={(next) => change(next, "outline")} />
+                <Ports source={source} onChange={(next) => change(next, "ports")} />
+                <Drivers source={source} motors={motors.map(([name]) => name)} onChange={(next) => change(next, "drivers")} />
                 <PairTest rig={rig.id} source={source} onChange={change} />
                 <AsText source={source} onChange={(next) => change(next, "text")} />
               </div>

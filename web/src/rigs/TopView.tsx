@@ -27,7 +27,7 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
   const diameter = cm(drive?.wheel_diameter, 6.5);
   const reach = Math.max(radius, track / 2 + 2, ...(outline ?? []).flatMap((point) => [Math.abs(point.x), Math.abs(point.y)]));
   const placed = Object.entries(source.parts).filter(([, part]) => kinds.get(part.kind)?.placed);
-  const rails = placed.filter(([, part]) => kinds.get(part.kind)?.contact).map(([name]) => name);
+  const rails = placed.filter(([, part]) => hasRail(kinds.get(part.kind))).map(([name]) => name);
   const far = Math.max(reach, ...placed.map(([, part]) => Math.abs(cm(part.physics?.["ahead"], 0)) + 3)) + ROOM;
   const wide = far * 1.5;
   const start = useRef<{ x: number; y: number; ahead: number; left: number } | null>(null);
@@ -108,7 +108,7 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
         const lit = chosen === name;
         const ink = wrong.has(name) ? "var(--clay)" : "var(--reading)";
         const rail = part.physics?.["rail"] as [string, string] | undefined;
-        const isRail = kind?.contact ?? false;
+        const isRail = hasRail(kind);
         return (
           <g
             key={name}
@@ -127,7 +127,7 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
             ) : (
               <>
                 {part.kind === "range" && <Wedge x={x} y={y} facing={deg(part.physics?.["facing"], 0)} cone={deg(part.physics?.["cone"], 20)} long={far * 0.55} ink={ink} />}
-                {part.physics?.["facing"] !== undefined && part.kind !== "range" && <Wedge x={x} y={y} facing={deg(part.physics["facing"], 0)} cone={8} long={4} ink={ink} />}
+                {part.physics?.["facing"] !== undefined && part.kind !== "range" && <Wedge x={x} y={y} facing={deg(part.physics["facing"], 0)} cone={8} long={cm(part.physics["reach"], 4)} ink={ink} />}
                 <circle cx={x} cy={y} r={part.physics?.["spot"] !== undefined ? Math.max(0.5, cm(part.physics["spot"], 0.8)) : 0.75} fill={ink} stroke={lit ? "var(--leaf)" : "var(--sheet)"} strokeWidth={lit ? 0.6 : 0.25} />
                 <Label x={x + 1.2} y={y + 0.45} anchor="start" name={name} port={part.port} wrong={wrong.has(name)} chosen={lit} far={far} />
               </>
@@ -143,6 +143,11 @@ export function TopView({ source, kinds, chosen, wrong, onChoose, onMove, onTurn
       </g>
     </svg>
   );
+}
+
+/** Whether a kind of part reaches along a stretch of the outline. */
+function hasRail(kind: Kind | undefined): boolean {
+  return kind?.fields_of.some((field) => field.key === "physics.rail") ?? false;
 }
 
 interface LabelProps {

@@ -25,7 +25,7 @@ import {
   type Rig,
 } from "../api/generated";
 import { importAddress } from "../recordings/address";
-import { planOf } from "../floors/plan";
+import { isWorktop, planOf } from "../floors/plan";
 import { Thumbnail } from "../floors/Thumbnail";
 import { touched } from "../model/hands";
 import { firstSketch } from "../model/sketch";
@@ -115,7 +115,7 @@ export function Shelf() {
     return sent;
   }, "recordings");
   const drawTrace = useChange((owner: Rig) => answer(tracesDrawCreate({ body: { rig: owner.id, name: "Drawn trace", source: firstSketch(owner.parts) as unknown as Record<string, unknown> } })), "traces");
-  const newFloor = useChange(() => answer(floorsCreate({ body: { source: EMPTY_FLOOR } })), "floors");
+  const newFloor = useChange((source: Floor["source"]) => answer(floorsCreate({ body: { source } })), "floors");
   const importFloors = useChange(async (files: File[]) => {
     for (const file of files) await answer(floorsCreate({ body: { source: parsed(await file.text()) as Record<string, unknown> } }));
   }, "floors");
@@ -229,7 +229,8 @@ export function Shelf() {
             empty="A floor is a simulated place: walls, obstacles, lamps, marks. Draw one."
             add={
               <span className="flex gap-1.5">
-                <Button small onClick={() => newFloor.mutate(undefined, { onSuccess: (made) => void navigate(`/floors/${made.id}`) })}>New floor</Button>
+                <Button small onClick={() => newFloor.mutate(EMPTY_WORKTOP, { onSuccess: (made) => void navigate(`/floors/${made.id}`) })}>New worktop</Button>
+                <Button small onClick={() => newFloor.mutate(EMPTY_FLOOR, { onSuccess: (made) => void navigate(`/floors/${made.id}`) })}>New floor</Button>
                 <UploadButton accept=".json" multiple onFiles={(files) => importFloors.mutate(files)}>
                   Import floors
                 </UploadButton>
@@ -352,7 +353,10 @@ const EMPTY_FLOOR = {
   start: { at: ["50 cm", "100 cm"], heading: "0 deg" },
 };
 
+const EMPTY_WORKTOP = { geduld: "floor/1", name: "New worktop" };
+
 function sizeOf(floor: Floor): string {
+  if (isWorktop(floor.source)) return "worktop";
   const [width, depth] = planOf(floor.source).size;
   return `${show(width)} x ${show(depth, "cm")}`;
 }
