@@ -6,6 +6,7 @@ import math
 from dataclasses import replace
 
 from geduld.calibration.measurements import BY_ENCODER, BY_TIME, STRAIGHT, TURN, Measurement, Sheet
+from geduld.errors import FloorError, Place
 from geduld.language.quantities import microseconds, show
 from geduld.readers.notation import runner_for
 from geduld.rig.model import Rig
@@ -36,6 +37,9 @@ def measured_on(floor: Floor, rig: Rig, sheet: Sheet, seed: int | None) -> list[
     With a `seed` each move is made on its own chance, as a class's robot would. Raises FloorError when the start is not
     free, and ProgramError for a move that the rig cannot make.
     """
+    if floor.is_worktop:
+        message = f'"{floor.name}" is a worktop: nothing drives there.'
+        raise FloorError("no-floor", message, "Choose a floor.", Place(path="size"))
     told = []
     for row in sheet.rows:
         text = program_of(row, rig)

@@ -17,6 +17,7 @@ from geduld.recordings.reading import read
 from geduld.recordings.recipe import HOLD, Recipe
 from geduld.recordings.text import Text
 from geduld.recordings.timing import DROP, FILE, SPREAD, Timing
+from geduld.recordings.understanding import for_this_table
 from geduld.rig.model import Part, Rig
 from geduld.worlds.noise import noise_of
 from geduld.worlds.trace import Floats, Trace
@@ -26,16 +27,22 @@ MOST_LETTERS = 2_000
 MOST_LINES = 5_000  # of one batch
 KEPT_S = 120.0  # of what comes while nothing is recorded
 LONGEST_S = 3_600.0  # of one recording
+PLAYED_S = 600.0  # for which a program can be played along with what comes
+FORGOTTEN_S = 10.0  # after which nobody plays any more who has not asked again
 MOST_HEARD = 200
 
 
 @dataclass(frozen=True)
 class Reading:
-    """How a channel behaves: values in the part's unit, None where there is no reading; `absent` a share, 0 to 1;
-    `strip` the last values with their times in s."""
+    """How a channel behaves: values in the part's unit, None where there is no reading.
+
+    `raw` is the converter's number, where the rig says what its numbers mean; `absent` a share, 0 to 1; `strip` the
+    last values with their times in s.
+    """
 
     part: Part
     value: float | None
+    raw: float | None
     least: float | None
     greatest: float | None
     noise: float
@@ -94,12 +101,16 @@ class Feed:
     _last: int = -1
     _offset: int | None = None
     _before: float = 0.0
+    _now: float = 0.0
+    _names: set[str] = field(default_factory=set)
+    _played: tuple[int, float] | None = None
 
     def add(self, lines: list[str], now: float) -> None:
         """The next lines, which came up to `now`, in s of any clock that goes on evenly."""
         kept = [line[:MOST_LETTERS] for line in lines[:MOST_LINES] if line.strip()]
         if not kept:
             return
+        self._now = now
         self.lines += len(kept)
         self.heard.extend(kept)
         start = self._arrived[-1] if self._arrived else self._before or now - 0.02 * len(kept)
@@ -143,6 +154,8 @@ class Feed:
         self.unread += table.bad.count
         if not table.rows:
             return
+        if not set(table.names) <= self._names:
+            recipe = self._with_new_names(recipe, table)
         timed = recipe.timing.column and recipe.timing.column in table.names
         timing = replace(recipe.timing, starts=FILE) if timed else Timing(rate=1.0)
         try:
@@ -154,6 +167,17 @@ class Feed:
             return
         self.unread += report.bad.count - table.bad.count
         self._append(trace, arrived if not timed else None, bool(timed), recipe)
+
+    def _with_new_names(self, recipe: Recipe, table: Table) -> Recipe:
+        """The recipe with what names mean that came for the first time: a sensor may have had nothing to say before."""
+        first = not self._names
+        self._names |= set(table.names)
+        if first:
+            return recipe
+        text = Text("\n".join(self.heard), "utf-8")
+        found = propose(text, self.rig, recipe.layout, table).recipe
+        self.recipe = _for_lines(replace(for_this_table(recipe, found, table, self.rig), layout=recipe.layout))
+        return self.recipe
 
     def _append(self, trace: Trace, arrived: list[float] | None, timed: bool, recipe: Recipe) -> None:
         ticks = trace.times.astype(np.int64)
@@ -188,6 +212,8 @@ class Feed:
 
     def _shorten(self) -> None:
         longest = LONGEST_S if self.recording else KEPT_S
+        if self._played is not None and self._now - self._played[1] < FORGOTTEN_S:
+            longest = max(longest, min(PLAYED_S, (self._times[-1] - self._played[0]) / 1e6))
         if self._times[-1] - self._times[0] <= longest * 1.1e6:
             return
         first = int(np.searchsorted(np.array(self._times), self._times[-1] - longest * 1e6))
@@ -206,6 +232,28 @@ class Feed:
         times = np.array(self._times, np.int64)
         channels = {name: np.array(column) for name, column in self._values.items()}
         return Trace(times - times[0], channels, dict(self._texts))
+
+    @property
+    def clock(self) -> float:
+        """How much has come since the feed began, in s of its own time."""
+        return max(0, self._last) / 1e6
+
+    def since(self, start: float) -> Trace:
+        """What came from a reading of the clock on, from 0 s on; it is kept for as long as it is asked for again.
+
+        Raises TraceError where nothing came since, or where it is too long ago.
+        """
+        tick = round(start * 1e6)
+        self._played = tick, self._now
+        first = bisect_left(self._times, tick)
+        if first >= len(self._times):
+            raise TraceError("no-samples", "Nothing has come since.", "Let the robot send its readings.")
+        if self._times[-1] - tick > PLAYED_S * 1e6 or self._times[0] > tick + 2e6:
+            message = f"A program is played along with what comes for {PLAYED_S / 60:.0f} min at most."
+            raise TraceError("live-too-long", message, "Play it anew.")
+        times = np.array(self._times[first:], np.int64) - tick
+        channels = {name: np.array(column[first:]) for name, column in self._values.items()}
+        return Trace(times, channels, dict(self._texts))
 
     def text_of(self, value: float | None) -> str | None:
         """The message that a value of a radio stands for."""
@@ -242,9 +290,10 @@ class Feed:
                 ((at - last) / 1e6, None if value != value else round(value, 4))
                 for at, value in zip(times[::stride], recent[::stride].tolist(), strict=True)
             )
-            now = float(recent[-1])
+            now, base = float(recent[-1]), column[-1]
+            raw = None if part.raw_unit is None or base != base else part.raw_unit.from_base(base)
             noise = noise_of(recent[-500:])
-            found.append(Reading(part, None if now != now else now, least, greatest, noise, absent, strip))
+            found.append(Reading(part, None if now != now else now, raw, least, greatest, noise, absent, strip))
         return found
 
 

@@ -181,7 +181,8 @@ def _can_be(column: Column, channel: str, rig: Rig) -> bool:
         numbers = column.numbers[np.isfinite(column.numbers)]
         levels = np.isin(numbers, (1.0, *CODES))
         return (not len(numbers) or float(levels.mean()) > 0.7) and (seen - set(NOTHING)) <= set(CONTACT_WORDS)
-    return not column.is_words
+    # a column in which nothing but "no reading" stands may be any number
+    return not column.is_words or seen <= set(NOTHING)
 
 
 def _bare(name: str) -> str:

@@ -75,7 +75,7 @@ def understood(
         names = {column.name for column in table.columns}
         recipe = next((other for other in kept if _fits(other, layout, names)), None)
         remembered = recipe is not None
-        recipe = proposal.recipe if recipe is None else _for_this_file(recipe, proposal.recipe, table, rig)
+        recipe = proposal.recipe if recipe is None else for_this_table(recipe, proposal.recipe, table, rig)
     found = Understanding(
         recipe, text.encoding, text.packed, head, table, proposal.time_because, proposal.because, remembered
     )
@@ -94,9 +94,9 @@ def _fits(recipe: Recipe, layout: Layout, names: set[str]) -> bool:
     return recipe.layout.form == layout.form and bool(used) and used <= names
 
 
-def _for_this_file(kept: Recipe, found: Recipe, table: Table, rig: Rig) -> Recipe:
-    """A recipe from an earlier file for this one: the layout is this file's, and so is what columns are that it does
-    not know; numbers that mean "no reading" in this file join those that did in that one."""
+def for_this_table(kept: Recipe, found: Recipe, table: Table, rig: Rig) -> Recipe:
+    """A recipe from an earlier file for this one's table: the layout is this file's, and so is what columns are that it
+    does not know; numbers that mean "no reading" in this file join those that did in that one."""
     known = {use.column for use in kept.uses}
     taken = {use.channel for use in kept.uses}
     new = [use for use in found.uses if use.column not in known and use.channel not in taken]

@@ -9,7 +9,7 @@ from rest_framework.routers import SimpleRouter
 from server.accounts.views import Me, sign_in, sign_out
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
-from server.live.views import CableView, DoView, Incoming, KeepLiveView, LiveKeyView, LiveView, MeaningView
+from server.live.views import CableView, DoView, Incoming, KeepLiveView, LiveKeyView, LiveView, MeaningView, PlayView
 from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
 from server.recordings.traces import (
     DrawingView,
@@ -23,6 +23,7 @@ from server.recordings.traces import (
 )
 from server.recordings.views import RecordingViewSet
 from server.rigs.describing import FitView, RenameView, RigCheck, RigWords
+from server.rigs.practising import PractiseView
 from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevisionView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
@@ -56,6 +57,7 @@ api: list[URLPattern | URLResolver] = [
     path("exercises/<int:pk>/marks.csv", MarksCsv.as_view()),
     path("live", Incoming.as_view()),
     path("rigs/<int:pk>/live", LiveView.as_view()),
+    path("rigs/<int:pk>/live/play", PlayView.as_view()),
     path("rigs/<int:pk>/live/do", DoView.as_view()),
     path("rigs/<int:pk>/live/key", LiveKeyView.as_view()),
     path("rigs/<int:pk>/live/lines", CableView.as_view()),
@@ -63,6 +65,7 @@ api: list[URLPattern | URLResolver] = [
     path("rigs/<int:pk>/live/keep", KeepLiveView.as_view()),
     path("rig-words", RigWords.as_view()),
     path("rig-check", RigCheck.as_view()),
+    path("rigs/<int:pk>/practise", PractiseView.as_view()),
     path("rigs/<int:pk>/fit", FitView.as_view()),
     path("rigs/<int:pk>/rename", RenameView.as_view()),
     path("rigs/<int:pk>/revisions", RigRevisionsView.as_view()),

@@ -8,6 +8,7 @@ import time
 from typing import Any
 
 from django.db import transaction
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -20,14 +21,18 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from geduld.language.quantities import TEXT
+from geduld.language.source import MOST_TEXT_BYTES
 from geduld.recordings.recipe import recipe_from_json
-from server.config.apart import in_turn
+from geduld.worlds.packing import pack
+from server.config.apart import in_turn, newest
 from server.config.owned import teacher_of
 from server.live.answers import KeySerializer, LiveSerializer, TakenSerializer
 from server.live.feeds import LOST_AFTER_S, Kept, feed_of, take
 from server.live.models import LiveKey
+from server.live.playing import played_json
 from server.recordings.answers import RecipeField, UnderstandingSerializer
 from server.recordings.understanding import understanding_of_bytes
+from server.shelf.answers import BenchAnswerSerializer
 from server.shelf.importing import kept as imported
 from server.shelf.models import Rig
 from server.shelf.serializers import TraceSerializer
@@ -35,6 +40,7 @@ from server.shelf.services import core_rig, save_trace
 
 MOST_BYTES = 2_000_000
 MOST_SECONDS = 30.0
+MOST_SECONDS_PLAYED = 5.0
 
 
 class Lines(BaseParser):
@@ -105,6 +111,7 @@ def _told(kept: Kept, rig: Rig) -> dict[str, Any]:
         "unread": feed.unread,
         "last_lines": [line.replace("\x00", "�") for line in list(feed.heard)[-4:]],
         "rate": feed.rate,
+        "clock": feed.clock,
         "recording": feed.recording,
         "seconds": feed.seconds,
         "has_key": LiveKey.objects.filter(rig=rig).exists(),
@@ -114,6 +121,7 @@ def _told(kept: Kept, rig: Rig) -> dict[str, Any]:
                 "unit": reading.part.unit_word,
                 "contact": reading.part.kind.is_contact,
                 "value": None if reading.part.dimension == TEXT else reading.value,
+                "raw": reading.raw,
                 "text": feed.text_of(reading.value) if reading.part.dimension == TEXT else None,
                 "least": reading.least,
                 "greatest": reading.greatest,
@@ -125,6 +133,30 @@ def _told(kept: Kept, rig: Rig) -> dict[str, Any]:
             for reading in feed.readings()
         ],
     }
+
+
+class PlayedSerializer(serializers.Serializer):
+    """A text to be played along, and since which reading of the feed's clock (s)."""
+
+    text = serializers.CharField(allow_blank=True, max_length=MOST_TEXT_BYTES, trim_whitespace=False)
+    since = serializers.FloatField(min_value=0)
+
+
+class PlayView(APIView):
+    """A behaviour played along with what comes."""
+
+    @extend_schema(request=PlayedSerializer, responses=BenchAnswerSerializer)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """What it would command and where it waits, in the last seconds. Raises TraceError where nothing came since."""
+        rig = _rig(request, pk)
+        asked = PlayedSerializer(data=request.data)
+        asked.is_valid(raise_exception=True)
+        kept = feed_of(rig)
+        with kept.lock:
+            trace = kept.feed.since(asked.validated_data["since"])
+        given = (teacher_of(request), rig.pk, asked.validated_data["text"], pack(trace))
+        answer = newest(teacher_of(request), played_json, *given, limit_s=MOST_SECONDS_PLAYED)
+        return HttpResponse(answer, content_type="application/json")
 
 
 RECORD, STOP, FORGET = "record", "stop", "forget"

@@ -51,8 +51,8 @@ def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
     return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
 
 
-def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
-    """Hints always; the run and the verdicts when the program has no errors and a world is chosen."""
+def bench_answer(values: Mapping[str, Any], world: World | None = None) -> dict[str, Any]:
+    """Hints always; the run and the verdicts when the program has no errors and a world is chosen, or given."""
     rig, sheet = core_rig(values["rig"]), values["checks"]
     texts = unchanged(("libraries", values["rig"].pk), lambda: library_texts(values["rig"]))
     library = library_in(texts)
@@ -73,7 +73,7 @@ def bench_answer(values: Mapping[str, Any]) -> dict[str, Any]:
     if checks is not None:
         answer["check_hints"] = [hint.as_json() for hint in checks.hints]
     try:
-        world = core_world(rig, values)
+        world = world or core_world(rig, values)
         if world is not None and values.get("language", NOTATION) == NOTATION:
             world = with_handed_in(world, values["text"])
     except InputError as problem:

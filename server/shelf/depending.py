@@ -9,7 +9,7 @@ from typing import Any
 from geduld.binding.library import Library
 from geduld.errors import GeduldError
 from geduld.grading.exercise import checks_for
-from geduld.language.messages import Hint
+from geduld.language.messages import Hint, ordered
 from geduld.readers.notation import NotationProgram
 from geduld.readers.reading import NOTATION
 from geduld.rig.model import Rig as CoreRig
@@ -21,6 +21,7 @@ from server.shelf.services import core_rig, library_for
 
 MOST_SAID = 5
 MOST_LOOKED_AT = 60
+PAST_RANGE = "past-range"
 LIBRARY_ALONE = "library-alone"  # a library is run by those who include it
 
 
@@ -56,10 +57,11 @@ def misfits(rig: Rig, new: CoreRig) -> list[Misfit]:
     for behaviour in rig.behaviours.order_by("-updated")[:MOST_LOOKED_AT]:
         text = renamed_rig_in_text(behaviour.text, rig.name, new.name)
         program = NotationProgram(text, new, library)
-        if program.good or any(hint.level == "error" for hint in program.parsed.hints):
+        if any(hint.level == "error" for hint in program.parsed.hints):
             continue  # a text that is still being written says nothing about the rig
-        error = program.errors[0]
-        if error.code == LIBRARY_ALONE:
+        told = (hint for hint in program.bound.hints if hint.level == "error" or hint.code == PAST_RANGE)
+        error = next((hint for hint in ordered(told) if hint.code != LIBRARY_ALONE), None)
+        if error is None:
             continue
         words = set(re.findall(r"\w+", text.splitlines()[error.line - 1]))
         parts = tuple(name for name in new.parts if name in words)

@@ -121,8 +121,84 @@ class Rigs(BrowserTest):
         app.press("The whole rig", "aside button")
         self.fill("Beside the line in cm", "10")
         app.press("Set the trim")
-        app.sees("left makes 99.3 % of what the other wheel makes")
+        app.sees("left makes 99.37 % of what the other wheel makes")
         app.sees("saved")
+        self.assert_clean()
+        app.press("left", "aside button")
+        app.press("Practise it", "section[aria-label='Spin test'] button")
+        wheel = app.find("section[aria-label='Spin test'] svg")
+        way = "backward" if "anticlockwise" in wheel.get_attribute("aria-label") else "forward"
+        app.press(way, "section[aria-label='Spin test'] button")
+        app.find("section[aria-label='Spin test'] [role=status]", "Right:")
+        app.press("Add a part …", "button")
+        app.press("bump", "[role=menuitem]")
+        app.press("0", "section[aria-label='Switch test'] button")
+        app.until(lambda: Select(app.find("[data-field='active'] select")).first_selected_option.text == "low", "it")
+        app.sees("saved")
+
+    def test_what_the_controller_can_carry_and_what_behaviours_ask(self):
+        app = self.app
+        app.open("/")
+        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.press("Those that are used", "section[aria-label='Ports of the controller'] button")
+        self.fill("What A1 carries", "knob, light")
+        app.find("ul[role=alert] li", 'Port A1 cannot carry "range"')
+        self.fill("What A1 carries", "range, knob")
+        app.sees("saved")
+        app.press("Add one for left", "section[aria-label='Drivers'] button")
+        app.find("[data-driver='left driver']")
+        app.sees("saved")
+        app.press("nozzle", "aside button")
+        self.fill("greatest", "60")
+        app.find("[aria-label='What behaviours ask of it that it cannot do'] li", "Water and shine")
+        self.assert_clean()
+
+
+class Worktops(BrowserTest):
+    def dial(self, name):
+        return int(self.app.find(f"[data-dial='{name}']").get_attribute("data-angle"))
+
+    def test_a_hoist_is_watched_and_a_heavier_tray_stays(self):
+        app = self.app
+        app.open("/")
+        app.press("Tray to the shelf", "section[aria-label='Behaviours'] a")
+        app.find("[data-load='tray'][data-lies='lies on the rack']")
+        app.go_to(7)
+        app.find("[data-load='tray'][data-lies='is held']")
+        self.assertTrue(self.dial("hoist") > 400 and 20 < self.dial("slew") < 175 and self.dial("jaw") == 62)
+        app.picture("worktop")
+        app.go_to(20)
+        app.find("[data-load='tray'][data-lies='lies on the shelf']")
+        self.assertLess(self.dial("slew"), 10)
+        self.assert_clean()
+        app.press("Shelf", "nav a")
+        app.press("Potting bench", "section[aria-label='Floors'] a")
+        field = app.find("input[aria-label='tray pulls with']")
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys("44", Keys.ENTER)
+        app.sees("saved")
+        app.press("Add a place")
+        app.until(lambda: len(app.all("table tbody tr")) == 3, "a third place")
+        self.assert_clean()
+        app.press("Shelf", "nav a")
+        app.press("Tray to the shelf", "section[aria-label='Behaviours'] a")
+        app.sees('saying "too heavy"')
+        app.go_to(5)
+        app.find("[data-dial='warning']", "100 %")
+        app.find("[data-load='tray'][data-lies='lies on the rack'], [data-load='tray'][data-lies='is held']")
+
+    def test_keys_of_a_remote_are_pressed_by_hand(self):
+        app = self.app
+        app.open("/")
+        app.press("Mist and shade", "section[aria-label='Behaviours'] a")
+        app.find(".cm-line", "wait 1 s")
+        app.write("wait 1 s", "wait until pad.up is just pressed")
+        app.find("[data-lane='pad.up']")
+        app.go_to(6)
+        app.find("[data-dial='warning']", "100 %")
+        app.press("up", "[aria-label='Keys of pad'] button")
+        app.go_to(7.5)
+        app.until(lambda: self.dial("nozzle") > 60, "the nozzle turns")
         self.assert_clean()
 
 

@@ -18,9 +18,10 @@ from geduld.calibration.findings import findings_of, following_of
 from geduld.calibration.measurements import sheet_from_json
 from geduld.calibration.sweep import sweep_of, turning
 from geduld.calibration.tape import measured_on
+from geduld.calibration.trials import pair, spin
 from geduld.cli.main import main
-from geduld.errors import GeduldError, InputError, TraceError
-from geduld.rig.reader import rig_from_json
+from geduld.errors import FloorError, GeduldError, InputError, RigError, TraceError
+from geduld.rig.reader import read_rig, rig_from_json
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import trace_to_csv
@@ -208,6 +209,33 @@ class OnTheFloor(unittest.TestCase):
             dict(floor.source) | {"obstacles": [{"name": "crate", "at": ["345 cm", "476 cm"], "radius": "10 cm"}]}
         )
         self.assertIn("touched", measured_on(wall, cart(), sheet(rows[3]), None)[0][1])
+
+    def test_trials_on_a_made_up_robot_show_how_it_is(self):
+        hoist = read_rig(DEMO / "rigs" / "seed-hoist.json")
+        for rig, motor in ((cart(), "left"), (cart(), "valve"), (hoist, "hoist"), (hoist, "slew")):
+            ways = set()
+            for seed in range(12):
+                tried = spin(rig, motor, seed)
+                ends = rig.physics.motor(motor).stops
+                if not tried.wired_round or ends is None or ends[0] < -5:
+                    self.assertGreater(tried.turned * (-1 if tried.wired_round else 1), 20, (motor, tried))
+                ways.add(tried.wired_round)
+            self.assertEqual(ways, {True, False})
+        for seed in range(8):
+            tried = pair(cart(), seed)
+            half = tried.aside / (tried.way**2 + tried.aside**2) * cart().drive.track_width
+            share = (1 - half) / (1 + half)
+            # what the dead zone takes is taken from both, so that their speeds differ more than their commands
+            weaker = min(share, 1 / share)
+            self.assertAlmostEqual(weaker + (1 - weaker) * 2 / 40, tried.share, delta=0.004)
+            self.assertEqual(share < 1, tried.weaker == "left")
+        with self.assertRaises(RigError):
+            spin(cart(), "nose", 1)
+        with self.assertRaises(RigError):
+            pair(hoist, 1)
+        with self.assertRaises(FloorError):
+            bench = floor_from_json({"geduld": "floor/1", "name": "bench"})
+            measured_on(bench, cart(), sheet({"move": "straight", "by": "time", "power": "40 %", "time": "1 s"}), None)
 
     def test_a_recorded_sweep_tells_dead_zone_and_lag(self):
         chance = np.random.default_rng(4)

@@ -7,12 +7,14 @@ import numpy as np
 
 from geduld.errors import TraceError
 from geduld.live.feed import Feed
+from geduld.readers.notation import runner_for
 from geduld.recordings.recipe import recipe_from_json
 from geduld.recordings.sketch import drawn_trace, sketch_from_json
 from geduld.standin.lines import FORMS, lines_of
 from geduld.standin.sending import send
 from tests.core.test_recordings import RIG
 from tests.core.test_traces import SKETCH
+from tests.glasshouse import program
 
 
 class Feeds(unittest.TestCase):
@@ -69,6 +71,42 @@ class Feeds(unittest.TestCase):
         feed.use(recipe_from_json(recipe))
         feed.add([f"t_ms={400 + 20 * k} a=620" for k in range(5)], 0.5)
         self.assertEqual(feed.trace().channels["range"].tolist(), [60.0] * 5)
+
+    def test_a_sensor_that_has_nothing_to_say_at_first_is_read_when_it_does(self):
+        for early, late in (
+            ('{{"t_ms": {0}, "range": null, "nose": 0}}', '{{"t_ms": {0}, "range": {0}, "nose": 0, "knob": 5}}'),
+            ("t_ms={} nose=0", "t_ms={0} nose=0 range={0} knob=5"),
+        ):
+            feed = Feed(RIG)
+            for k in range(60):
+                feed.add([(early if k < 30 else late).format(2 * k)], 0.002 * k)
+            came = feed.trace()
+            self.assertEqual((came.samples, feed.unread), (60, 0))
+            self.assertTrue(np.isnan(came.channels["range"][:30]).all() and np.isnan(came.channels["knob"][:30]).all())
+            self.assertEqual(came.channels["range"][30:].tolist(), [2.0 * k for k in range(30, 60)])
+
+    def test_what_is_played_along_is_the_beginning_of_what_the_whole_recording_makes_of_it(self):
+        text = program(
+            "drive at 40 % until range < 48 cm, keep going\nrepeat 3 times:\n    left follows knob for 60 ms\n"
+            "    wait until nose is pressed, patience 0.2 s\nstop drive"
+        )
+        runner, feed, clock, told = runner_for(text, RIG), Feed(RIG), None, []
+        lines = list(lines_of(self.trace, RIG, 50, "json"))
+        for number, (at, line) in enumerate(lines):
+            feed.add([line], at)
+            if number == 20:
+                clock = feed.clock
+            elif clock is not None and number % 7 == 0:
+                told.append(runner.run(feed.since(clock)))
+        whole = runner.run(feed.since(clock))
+        self.assertGreater(len(told), 10)
+        for record in told:
+            for name, signal in record.commands.items():
+                until = whole.commands[name].times <= record.lasted
+                self.assertEqual(signal.times.tolist(), whole.commands[name].times[until].tolist(), name)
+                np.testing.assert_array_equal(signal.values, whole.commands[name].values[until])
+        with self.assertRaises(TraceError):
+            feed.since(clock + 1e6)
 
     def test_what_is_not_recorded_does_not_grow(self):
         feed = Feed(RIG)

@@ -49,6 +49,18 @@ class Live(ServerTest):
         readings = {item["name"]: item for item in told["readings"]}
         self.assertAlmostEqual(readings["knob"]["value"], 80, places=2)
         self.assertEqual(readings["nose"]["contact"], True)
+        text = 'behaviour "Along"\nbegin:\n    wait 0.1 s\n    lamp at 30 %\n    wait until range < 0 cm\n'
+        played = self.send("post", f"{self.path}/play", {"text": text, "since": 0})
+        lamp = next(lane for lane in played["run"]["outputs"] if lane["part"] == "lamp")
+        self.assertEqual((lamp["times"][-1], lamp["values"][-1]), (0.1, 30))
+        last = played["run"]["program"][-1]
+        self.assertEqual((last["line"], last["to"], last["state"]), (5, played["run"]["lasted"], "waiting"))
+        self.assertEqual(
+            [hint["code"] for hint in played["hints"]], ["never-true"], "what a whole run shows is not known yet"
+        )
+        wrong = self.send("post", f"{self.path}/play", {"text": text + "    lamp at\n", "since": 0})
+        self.assertEqual((wrong["run"], wrong["hints"][0]["line"]), (None, 6))
+        self.send("post", f"{self.path}/play", {"text": text, "since": told["clock"] + 5}, 422)
         made = self.send("post", f"{self.path}/keep", {"name": "From the air"}, 201)
         kept = core_trace(Trace.objects.get(pk=made["id"]))
         np.testing.assert_allclose(kept.channels["range"], trace.channels["range"], rtol=1e-5)
@@ -58,6 +70,7 @@ class Live(ServerTest):
         self.assertEqual((self.post(key, lines[:5]).status_code, self.post(newer, lines[:5]).status_code), (404, 200))
         self.client.force_login(self.stranger)
         self.get(self.path, 404)
+        self.send("post", f"{self.path}/play", {"text": text, "since": 0}, 404)
         self.send("post", f"{self.path}/lines", {"lines": ["a=1"]}, 404)
 
     def test_lines_from_a_cable_get_another_meaning(self):

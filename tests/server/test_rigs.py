@@ -103,6 +103,47 @@ class Calibrating(ServerTest):
         told = self.send("post", "rig-check", {"source": source})
         self.assertEqual([item["parts"] for item in told], [["lamp", "range"]])
 
+    def test_what_behaviours_ask_that_the_rig_cannot_do(self):
+        path, source = f"rigs/{self.cart['id']}/fit", self.cart["source"]
+        self.assertEqual(self.send("post", path, {"source": source}), [])
+        parts = dict(source["parts"])
+        del parts["soil"]
+        parts["nozzle"] = parts["nozzle"] | {"greatest": "60 deg"}
+        parts["left"] = {key: value for key, value in parts["left"].items() if key != "encoder"}
+        misfits = self.send("post", path, {"source": source | {"parts": parts}})
+        told = {item["title"]: (item["line"], item["parts"]) for item in misfits}
+        self.assertEqual(told["Water and shine"], (29, ["nozzle"]))
+        self.assertIn(
+            "encoder",
+            next(item["message"] for item in misfits if "left" in item["parts"] or "drive" in item["message"]),
+        )
+        self.send("post", path, {"source": {}}, 422)
+        self.client.force_login(self.stranger)
+        self.send("post", path, {"source": source}, 404)
+
+    def test_trials_are_practised(self):
+        path = f"rigs/{self.cart['id']}/practise"
+        spun = self.send("post", path, {"motor": "left"})
+        self.assertEqual(spun["turned"] < 0, spun["wired_round"])
+        driven = self.send("post", path, {})
+        self.assertEqual(driven["aside"] > 0, driven["weaker"] == "left")
+        self.send("post", path, {"motor": "nose"}, 422)
+
+    def test_a_motor_s_other_name_goes_to_the_worktops_it_is_used_on(self):
+        hoist = next(rig for rig in self.get("rigs") if rig["name"] == "seed-hoist")
+        plan = self.send("post", f"rigs/{hoist['id']}/rename", {"old": "jaw", "new": "claw"})
+        self.assertEqual(sum(item["what"] == "loads on" for item in plan["changes"]), 3)
+        exercise = next(item for item in self.get("exercises") if item["title"] == "Tray to the shelf")
+        floor = next(item for item in self.get("floors") if item["name"] == "Potting bench")
+        asked = {"rig": hoist["id"], "text": exercise["reference"], "floor": floor["id"], "limit": 25,
+                 "doings": [{"at": 0.5, "name": "go", "value": 1}], "seed": 1}  # fmt: skip
+        run = self.send("post", "bench/run", asked)["run"]
+        self.assertEqual((run["said"], [load["gripped_by"] for load in run["loads"]]), ("on the shelf", ["claw"]))
+        self.assertEqual({lane["part"] for lane in run["turned"]}, {"slew", "hoist", "claw"})
+        self.assertAlmostEqual(
+            max(next(lane for lane in run["turned"] if lane["part"] == "slew")["values"]), 180, delta=3
+        )
+
     def test_what_is_wrong_or_somebody_elses(self):
         odd = {"geduld": "measurements/1", "surface": "x", "rows": [{"move": "jump"}]}
         self.assertEqual(

@@ -1,10 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useState } from "react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
 import { useParams } from "react-router";
 
 import { answer } from "../api/client";
 import { useBehaviour, useExercises, useFloors, useRigs, useTraces } from "../api/hooks";
-import { behavioursPartialUpdate, type Behaviour, type Exercise, type Floor, type Rig, type Trace } from "../api/generated";
+import { behavioursPartialUpdate, rigsLiveRetrieve, type Behaviour, type Exercise, type Floor, type Rig, type Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { NO_WORLD } from "../model/hands";
 import type { Versions } from "../model/saver";
@@ -93,6 +93,13 @@ function Open(props: OpenProps) {
     [save],
   );
   const onDoings = useCallback((doings: World["doings"]) => choose({ ...world, doings }), [choose, world]);
+  const [live, setLive] = useState<number | null>(null);
+  const playLive = useMutation({ mutationFn: () => answer(rigsLiveRetrieve({ path: { id: rig.id } })), onSuccess: ({ clock }) => setLive(clock) });
+  const { mutate: startLive } = playLive;
+  const asked = address.number("live") !== null;
+  useEffect(() => {
+    if (asked) startLive();
+  }, [asked, startLive]);
   const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
   const write = (next: string) => {
     if (next === text) return;
@@ -112,8 +119,10 @@ function Open(props: OpenProps) {
             </Button>
           </div>
         }
+        live={live}
         choices={
-          <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose}>
+          <>
+          <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose} live={live !== null} onLive={(on) => (on ? startLive() : setLive(null))}>
             <label className="flex items-center gap-2">
               <span className="w-20 shrink-0">Checks of</span>
               <select
@@ -130,6 +139,12 @@ function Open(props: OpenProps) {
               </select>
             </label>
           </WorldChoice>
+          {live !== null && (
+            <Button small onClick={() => startLive()} title="From its first line, from now on">
+              Play anew
+            </Button>
+          )}
+          </>
         }
         notice={
           <Conflict

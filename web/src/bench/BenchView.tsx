@@ -5,6 +5,7 @@ import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Threshold, Trace } 
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { isWorktop, round } from "../floors/plan";
+import { useLive, usePlayed } from "../live/useLive";
 import { distinct, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
@@ -19,6 +20,7 @@ import { Hands } from "./Hands";
 import { InputsLane } from "./InputsLane";
 import { KeepDialog } from "./KeepDialog";
 import { Lanes } from "./Lanes";
+import { LivePanel, LiveState } from "./LivePanel";
 import { codeIn } from "./languages";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
@@ -57,18 +59,24 @@ interface Props {
   wordbooks?: number[];
   openAt: number | null;
   openCheck: string | null;
+  /** Since which reading of the feed's clock, in s, the program is played along with live readings; null when it is not. */
+  live?: number | null;
   onText: (text: string) => void;
   onDoings: (doings: Doing[]) => void;
 }
 
 const NO_HINTS: Hint[] = [];
 const NO_BOOKS: number[] = [];
+const NO_LINES: number[] = [];
+/** How much of what comes is seen, in s. */
+const LIVE_SPAN = 20;
 const COLUMNS = 900;
 const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, world, trace, floor, exercise, text, onDoings, language = "notation", wordbooks = NO_BOOKS } = props;
+  const { rig, world, exercise, text, onDoings, language = "notation", wordbooks = NO_BOOKS, live = null } = props;
+  const [trace, floor] = live === null ? [props.trace, props.floor] : [null, null];
   const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
@@ -94,9 +102,11 @@ export function BenchView(props: Props) {
     [rig.id, text, language, wordbooks, world, exercise, aloud, seen],
   );
   const bench = useAnswer(question);
-  const answer = bench.data;
+  const comes = useLive(rig.id, live !== null).data;
+  const played = usePlayed(rig.id, text, live);
+  const answer = live === null ? bench.data : played.data;
   const run = answer?.run ?? null;
-  const placed = trace !== null || floor !== null || world.lasts !== null;
+  const placed = live !== null || trace !== null || floor !== null || world.lasts !== null;
   const longest = trace ? trace.duration_us / 1e6 : floor ? (world.limit ?? FLOOR_LIMIT) : (world.lasts ?? 1);
   const duration = Math.min(longest, world.limit ?? Infinity);
   const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS).data?.lanes;
@@ -108,7 +118,13 @@ export function BenchView(props: Props) {
   const extensions = useMemo(() => (language !== "notation" ? codeIn(language) : words ? notation(words, rig) : []), [words, rig, language]);
 
   useEffect(startClock, []);
-  useEffect(() => useAxis.getState().setEnd(duration), [duration]);
+  useEffect(() => {
+    if (live === null) useAxis.getState().setEnd(duration);
+  }, [live, duration]);
+  const last = live === null ? null : (run?.lasted ?? 0);
+  useEffect(() => {
+    if (last !== null) useAxis.getState().follow(last, LIVE_SPAN);
+  }, [last]);
   useEffect(() => {
     if (props.openAt !== null) useAxis.getState().move(props.openAt);
   }, [props.openAt, duration]);
@@ -135,6 +151,9 @@ export function BenchView(props: Props) {
   const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = answer?.hints ?? NO_HINTS;
+  // where a program that is played along waits now
+  const waiting = useMemo(() => (last === null ? NO_LINES : (run?.program ?? []).filter((bar) => bar.to >= last - 1e-6).map((bar) => bar.line)), [run, last]);
+  const litLines = useMemo(() => (lit === null ? waiting : [lit]), [lit, waiting]);
   const verdict = answer?.checks.find((check) => check.title === chosen) ?? null;
   const handles = useMemo(() => distinct(answer?.thresholds ?? []), [answer]);
 
@@ -181,7 +200,7 @@ export function BenchView(props: Props) {
             text={text}
             hints={hints}
             notation={extensions}
-            lit={lit}
+            lit={litLines}
             onChange={props.onText}
             onHoverLine={setLit}
             onReady={(api) => (editor.current = api)}
@@ -204,7 +223,7 @@ export function BenchView(props: Props) {
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Run">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3 py-2">
           {props.choices}
-          <Transport onStep={step} />
+          {live === null ? <Transport onStep={step} /> : <LiveState live={comes} since={live} />}
         </div>
         {floor && (
           <>
@@ -232,8 +251,8 @@ export function BenchView(props: Props) {
           </>
         )}
         <div className="flex min-h-0 flex-1">
-        <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto">
-          {bench.error && <Trouble error={bench.error} />}
+        <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
+          {live === null ? bench.error && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
           {answer?.world_problem && (
             <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
               {answer.world_problem.message} {answer.world_problem.remedy}
@@ -295,10 +314,10 @@ export function BenchView(props: Props) {
           {placed && (
             <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
               <span>
-                {run ? endSentence(run.why, run.ended_at, run.said) : ""} {run ? trustSentence(run.trust) : ""}
+                {run ? endSentence(live !== null && run.why === "time" ? "live" : run.why, run.ended_at, run.said) : ""} {run && live === null ? trustSentence(run.trust) : ""}
               </span>
               <span className="flex-1" />
-              {!floor && (
+              {!floor && live === null && (
                 <Button small active={handy} aria-pressed={handy} onClick={() => setHandy(!handy)} title="Turn, press and send by hand while it runs">
                   Hands
                 </Button>
@@ -311,7 +330,8 @@ export function BenchView(props: Props) {
             </div>
           )}
         </div>
-        {!floor && handy && panel}
+        {!floor && live === null && handy && panel}
+        {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={handles} />}
         </div>
         {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
       </section>
@@ -344,6 +364,8 @@ function endSentence(why: string, at: number, said: string): string {
   switch (why) {
     case "finished":
       return `The program finished${said ? `, saying "${said}",` : ""} at ${time} s.`;
+    case "live":
+      return "The program goes on.";
     case "time":
       return "The program was still running when the run ended.";
     case "stopped":

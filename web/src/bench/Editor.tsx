@@ -26,22 +26,24 @@ interface Props {
   text: string;
   hints: Hint[];
   notation: Extension;
-  lit?: number | null;
+  /** The lines that are lit. */
+  lit?: number[];
   readOnly?: boolean;
   onChange: (text: string) => void;
   onHoverLine?: (line: number | null) => void;
   onReady?: (api: EditorApi) => void;
 }
 
-const light = StateEffect.define<number | null>();
+const NO_LINES: number[] = [];
+const light = StateEffect.define<number[]>();
 const litLine = StateField.define<DecorationSet>({
   create: () => Decoration.none,
   update(marks, transaction) {
     for (const effect of transaction.effects) {
       if (!effect.is(light)) continue;
-      const line = effect.value;
-      if (line === null || line < 1 || line > transaction.state.doc.lines) return Decoration.none;
-      return Decoration.set([Decoration.line({ class: "cm-lit" }).range(transaction.state.doc.line(line).from)]);
+      const { doc } = transaction.state;
+      const lines = [...new Set(effect.value)].filter((line) => line >= 1 && line <= doc.lines).sort((a, b) => a - b);
+      return Decoration.set(lines.map((line) => Decoration.line({ class: "cm-lit" }).range(doc.line(line).from)));
     }
     return marks.map(transaction.changes);
   },
@@ -111,7 +113,7 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
 }
 
 /** The program text. Escape and then Tab leaves it. */
-export function Editor({ label, text, hints, notation, lit = null, readOnly = false, onChange, onHoverLine, onReady }: Props) {
+export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, onChange, onHoverLine, onReady }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const language = useRef(new Compartment());

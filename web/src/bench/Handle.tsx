@@ -8,6 +8,8 @@ interface Props {
   handle: Threshold;
   part: Part;
   top: number;
+  /** How high the lane is: the label stays inside, away from the labels of the lanes above and below. */
+  height: number;
   shift: number;
   perPixel: number;
   onMove: (handle: Threshold, value: number, fine: boolean) => void;
@@ -15,8 +17,15 @@ interface Props {
 
 const STEPS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1, PageUp: 10, PageDown: -10 };
 
+const NEAR = 12.5;
+
+/** Where a label stands for a line at this place. */
+export function inside(place: number, height: number): number {
+  return Math.min(Math.max(place, NEAR), Math.max(NEAR, height - NEAR));
+}
+
 /** A number of the program, drawn on the lane it is compared with. Drag it or use the arrow keys; Alt is fine. */
-export function Handle({ handle, part, top, shift, perPixel, onMove }: Props) {
+export function Handle({ handle, part, top, height, shift, perPixel, onMove }: Props) {
   const start = useRef<{ y: number; top: number; value: number; perPixel: number } | null>(null);
   const [dragged, setDragged] = useState<{ value: number; top: number } | null>(null);
   const [pressed, setKeyed] = useState<{ from: number; value: number } | null>(null);
@@ -71,7 +80,7 @@ export function Handle({ handle, part, top, shift, perPixel, onMove }: Props) {
         data-handle={part.name}
         title="Drag, or use the arrow keys; Alt for fine steps. The number in the program follows."
         className="num absolute z-10 flex h-[18px] cursor-ns-resize touch-none items-center rounded-full border border-leaf bg-sheet pr-1.5 pl-2 text-[11px] leading-none text-leaf select-none hover:bg-leaf-wash"
-        style={{ top: place - 9, right: shift * 72 }}
+        style={{ top: inside(place, height) - 9, right: shift * 72 }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}

@@ -1,4 +1,4 @@
-import { type FormEvent, type ReactNode, useEffect, useState } from "react";
+import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 
 import type { Doing, Part, Rig } from "../api/generated";
 import { heldAt, touched } from "../model/hands";
@@ -28,7 +28,7 @@ export function Hands({ rig, doings, named, onDo, onUndo, onClear, onHand, onKee
   const bases = new Set([...named, ...touched(doings)].map((name) => name.split(".")[0]));
   const used = hands.filter((part) => bases.has(part.name));
   const shown = all || !used.length ? hands : used;
-  const does = (name: string, value: Doing["value"]) => onDo({ at: useAxis.getState().cursor, name, value });
+  const does: Does = (name, value, at = useAxis.getState().cursor) => onDo({ at, name, value });
   const held = (name: string) => heldAt(doings, name, cursor);
   return (
     <section className="flex w-[208px] shrink-0 flex-col overflow-y-auto border-l border-rule px-3 py-2 text-[13px]" aria-label="Hands">
@@ -127,8 +127,13 @@ interface ControlProps {
   part: Part;
   rig: Rig;
   held: (name: string) => number | string | undefined;
-  does: (name: string, value: Doing["value"]) => void;
+  does: Does;
 }
+
+type Does = (name: string, value: Doing["value"], at?: number) => void;
+
+/** A press while the time stands still lasts so long, in s. */
+const SHORT_PRESS = 0.2;
 
 function Control({ part, rig, held, does }: ControlProps) {
   if (part.says) return <Message part={part} does={does} />;
@@ -164,7 +169,15 @@ function Press({ name, word, rig, held, does }: Omit<ControlProps, "part"> & { n
   const others = group.filter((other) => other !== name);
   const pressed = held(name) === 1;
   const blocked = others.find((other) => held(other) === 1);
-  const set = (down: boolean) => does(name, down ? 1 : 0);
+  const since = useRef(0);
+  const press = () => {
+    since.current = useAxis.getState().cursor;
+    does(name, 1);
+  };
+  const release = () => {
+    const now = useAxis.getState().cursor;
+    does(name, 0, now > since.current ? now : since.current + SHORT_PRESS);
+  };
   return (
     <>
       <button
@@ -174,11 +187,11 @@ function Press({ name, word, rig, held, does }: Omit<ControlProps, "part"> & { n
         disabled={blocked !== undefined && !pressed}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          set(true);
+          press();
         }}
-        onPointerUp={() => set(false)}
-        onPointerCancel={() => set(false)}
-        onClick={(event) => event.detail === 0 && set(!pressed)}
+        onPointerUp={release}
+        onPointerCancel={release}
+        onClick={(event) => event.detail === 0 && (pressed ? release() : press())}
       >
         {word ?? (pressed ? "pressed" : "press")}
       </button>

@@ -5,7 +5,7 @@ import type { Lane, Part, Run, Threshold } from "../api/generated";
 import { colour, useTheme } from "../app/theme";
 import { show } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";
-import { Handle } from "./Handle";
+import { Handle, inside } from "./Handle";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { useAxis } from "./store";
 
@@ -146,7 +146,8 @@ export function SignalLane({ part, lane, ghost, actual, width, height, handles, 
             handle={handle}
             part={part}
             top={y(handle.value)}
-            shift={handles.slice(0, index).filter((other) => Math.abs(y(other.value) - y(handle.value)) < 19).length}
+            height={height}
+            shift={handles.slice(0, index).filter((other) => Math.abs(inside(y(other.value), height) - inside(y(handle.value), height)) < 25).length}
             perPixel={(scale[1] - scale[0]) / (height - 8)}
             onMove={onHandle}
           />

@@ -14,6 +14,8 @@ interface Axis {
   look: (from: number, to: number) => void;
   zoom: (factor: number, around: number) => void;
   move: (cursor: number) => void;
+  /** Shows the last `span` seconds of something that still goes on, with the cursor at its end. */
+  follow: (end: number, span: number) => void;
   play: (playing: boolean) => void;
   setSpeed: (speed: number) => void;
   select: (selected: [number, number] | null) => void;
@@ -53,6 +55,7 @@ export const useAxis = create<Axis>((set, get) => ({
     set({ cursor: at });
     if (at < from || at > to) look(at - (to - from) / 2, at + (to - from) / 2);
   },
+  follow: (end, span) => set({ end, from: Math.max(0, end - span), to: Math.max(end, span), cursor: end, playing: false, selected: null }),
   play: (playing) => {
     const { cursor, end } = get();
     set({ playing, cursor: playing && cursor >= end ? 0 : cursor });

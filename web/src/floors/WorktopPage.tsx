@@ -30,7 +30,7 @@ export function WorktopPage({ floor }: { floor: Floor }) {
     async ({ source }, startedFrom) => {
       const kept = await answer(floorsPartialUpdate({ path: { id: floor.id }, body: { source, started_from: startedFrom["source"] } }));
       client.setQueryData(["floor", floor.id], kept);
-      for (const key of ["floors", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ["floors", "sheet", "bench", "preview"]) void client.invalidateQueries({ queryKey: [key] });
       return { source: kept.version };
     },
     { source: floor.version },

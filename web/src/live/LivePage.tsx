@@ -1,12 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import { answer } from "../api/client";
 import { useBehaviours, useChange, useRigs, useThresholdsOf } from "../api/hooks";
-import { rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveLinesCreate, rigsLiveMeaningRetrieve, rigsLiveRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
+import { rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveMeaningRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
 import { distinct } from "../model/handles";
-import { comparison, holds } from "../model/holds";
 import { show } from "../model/numbers";
 import { ColumnsTable } from "../recordings/ColumnsTable";
 import { TimeForm } from "../recordings/TimeForm";
@@ -14,9 +13,12 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Strip } from "../ui/Strip";
 import { Trouble } from "../ui/Trouble";
-import { type Cable, canReadCables, readCable } from "./cable";
+import { canReadCables } from "./cable";
+import { said, seen } from "./said";
+import { Thresholds } from "./Thresholds";
+import { useCable } from "./useCable";
+import { useLive } from "./useLive";
 
-const EVERY_MS = 200;
 const BAUDS = ["9600", "19200", "38400", "57600", "115200", "230400"];
 
 /** What a robot's sensors say now: over the network or from a cable, to be looked at, recorded and kept. */
@@ -24,7 +26,7 @@ export function LivePage() {
   const id = Number(useParams().id);
   const rigs = useRigs();
   const rig = rigs.data?.find((item) => item.id === id);
-  const live = useQuery({ queryKey: ["live", id], queryFn: ({ signal }) => answer(rigsLiveRetrieve({ path: { id }, signal })), refetchInterval: EVERY_MS, retry: 3, enabled: rig !== undefined });
+  const live = useLive(id, rig !== undefined);
   if (rigs.error) return <div className="p-6"><Trouble error={rigs.error} /></div>;
   if (!rigs.data) return <p className="p-6">Opening the readings …</p>;
   if (!rig) return <p className="p-6">There is no such rig.</p>;
@@ -102,6 +104,11 @@ function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
     {behaviours.length > 0 && (
       <div className="mb-2">
         <Choice label="Beside the values that are compared in" value={chosen} options={[{ value: "", label: "no behaviour" }, ...behaviours.map((item) => ({ value: String(item.id), label: item.title }))]} onChange={setChosen} />
+        {behaviour && (
+          <Link className="ml-2 text-[14px] text-leaf underline underline-offset-2" to={`/bench/${behaviour.id}?live=1`}>
+            Play it along on the bench
+          </Link>
+        )}
       </div>
     )}
     <table className="w-full border-collapse">
@@ -124,23 +131,17 @@ function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
             <tr key={reading.name} className="border-b border-rule" data-reading={reading.name}>
               <td className="py-1">
                 <b>{reading.name}</b> <span className="text-[13px] text-soft">{reading.unit}</span>
-                {thresholds.filter((threshold) => threshold.part === reading.name).map((threshold) => {
-                  const now = holds(behaviour?.text ?? "", threshold, reading.value);
-                  return (
-                    <span key={`${threshold.line}:${threshold.column}`} className="block text-[12.5px] text-soft" data-threshold={reading.name}>
-                      line {threshold.line}: <span className="num">{comparison(behaviour?.text ?? "", threshold) ?? ""} {show(threshold.value, reading.unit, 1)}</span>
-                      {now !== null && <b className={now ? "text-leaf" : ""}>{now ? " holds" : " does not hold"}</b>}
-                      {now === null && reading.value !== null && (reading.value < threshold.value ? ", now below it" : ", now above it")}
-                    </span>
-                  );
-                })}
+                <Thresholds text={behaviour?.text ?? ""} thresholds={thresholds} reading={reading} />
               </td>
-              <td className="num w-[112px] text-right text-[17px]">{said(reading)}</td>
+              <td className="num w-[112px] text-right text-[17px]">
+                {said(reading)}
+                {reading.raw !== null && <span className="block text-[12.5px] text-soft">raw {show(reading.raw, "", 0)}</span>}
+              </td>
               <td className="w-[34%] py-1 pl-4">
                 <Strip lane={lane} end={-start || 1} height={height} stepped={reading.contact} />
               </td>
-              <td className="num text-right text-[13px]">{end(reading, reading.least)}</td>
-              <td className="num text-right text-[13px]">{end(reading, reading.greatest)}</td>
+              <td className="num text-right text-[13px]">{seen(reading, reading.least)}</td>
+              <td className="num text-right text-[13px]">{seen(reading, reading.greatest)}</td>
               <td className="num text-right text-[13px]">{reading.contact || reading.text !== null ? "" : show(reading.noise, "", 2)}</td>
               <td className="num text-right text-[13px]">{show(reading.absent * 100, "%", 0)}</td>
             </tr>
@@ -152,37 +153,12 @@ function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
   );
 }
 
-function said(reading: LiveReading): string {
-  if (reading.text !== null) return `"${reading.text}"`;
-  if (reading.value === null) return "absent";
-  return reading.contact ? (reading.value ? "pressed" : "released") : show(reading.value, reading.unit, 1);
-}
-
-function end(reading: LiveReading, value: number | null): string {
-  return value === null || reading.contact || reading.text !== null ? "" : show(value, "", 1);
-}
-
 /** Lines from a board on a cable, where the browser can read one. */
 function FromCable({ rig }: { rig: number }) {
   const [baud, setBaud] = useState("115200");
-  const [state, setState] = useState<"closed" | "open" | "lost">("closed");
-  const [trouble, setTrouble] = useState("");
-  const cable = useRef<Cable | null>(null);
-  useEffect(() => () => void cable.current?.stop(), []);
-  const start = async () => {
-    setTrouble("");
-    try {
-      cable.current = await readCable(
-        Number(baud),
-        async (lines) => {
-          await answer(rigsLiveLinesCreate({ path: { id: rig }, body: { lines } }));
-        },
-        setState,
-      );
-    } catch (reason) {
-      setTrouble(reason instanceof Error ? reason.message : "The cable could not be opened.");
-    }
-  };
+  const cable = useCable();
+  const mine = cable.rig === rig;
+  const [state, trouble] = mine ? [cable.state, cable.trouble] : ["closed", ""];
   return (
     <section aria-label="From a cable" className="space-y-1.5 text-[14px]">
       <h2 className="font-bold">From a cable</h2>
@@ -190,11 +166,11 @@ function FromCable({ rig }: { rig: number }) {
         <div className="flex flex-wrap items-center gap-2">
           <Choice label="Baud rate" value={baud} options={BAUDS.map((value) => ({ value, label: value }))} onChange={setBaud} />
           {state === "open" ? (
-            <Button small onClick={() => void cable.current?.stop()}>
+            <Button small onClick={cable.close}>
               Stop
             </Button>
           ) : (
-            <Button small onClick={() => void start()}>
+            <Button small onClick={() => void cable.open(rig, Number(baud))}>
               Choose the board …
             </Button>
           )}

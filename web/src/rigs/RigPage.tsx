@@ -51,7 +51,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
   const { saving, save, settled, keepMine, takeTheirs } = useSaved<{ source: RigSource }>(
     async ({ source }, startedFrom) => {
       const kept = await answer(rigsPartialUpdate({ path: { id: rig.id }, body: { source, started_from: startedFrom["source"] } }));
-      for (const key of ["rigs", "sheet", "lanes", "findings"]) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ["rigs", "sheet", "lanes", "findings", "bench", "preview"]) void client.invalidateQueries({ queryKey: [key] });
       return { source: kept.version };
     },
     { source: rig.version },
@@ -264,7 +264,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
                 </div>
                 <FieldForm table={part} fields={kinds.get(part.kind)?.fields_of ?? []} onChange={(next, key) => put(chosen, next, `field ${chosen} ${key}`)} />
                 {kinds.get(part.kind)?.fields_of.some((field) => field.key === "reversed") && <SpinTest rig={rig.id} name={chosen} source={source} onChange={change} />}
-                {kinds.get(part.kind)?.contact && <SwitchTest rig={rig.id} name={chosen} />}
+                {kinds.get(part.kind)?.contact && <SwitchTest rig={rig.id} name={chosen} source={source} onChange={change} />}
               </div>
             ) : (
               <div className="space-y-1.5">
