@@ -77,6 +77,19 @@ setup_web() {
     stamped web/dist.stamp "$sources" build_web || fail "The web app could not be built."
 }
 
+# together COMMAND COMMAND: both at once; fails when either does.
+together() {
+    "$1" &
+    local beside=$!
+    local good=0
+    "$2" || good=$?
+    wait "$beside" || good=$?
+    return "$good"
+}
+
+# The physics take one processor, and the web another.
+setup_kernel_and_web() { together setup_kernel setup_web || exit 2; }
+
 install_packages() {
     local sudo=""
     [ "$(id -u)" -eq 0 ] || sudo="sudo"
