@@ -24,7 +24,6 @@ class Figures(BrowserTest):
         app.until(lambda: len(app.all(f"{row} [data-window]")) == 9, "each phase has its stretch")
         self.assertEqual([item.text for item in app.all(f"{row} [data-window]")][:3], ["1", "2", "3"])
         self.assertEqual(len(app.all(f"{row} [data-due]")), 8, "what has a length that it reaches is due")
-        app.picture("phases")
         self.assert_clean()
 
     def test_a_case_with_a_fault(self):

@@ -112,7 +112,6 @@ class Marks(BrowserTest):
         app.find("[data-lane='left']")
         app.press("Stops at the barrel", "[data-check]")
         app.find("[data-evidence]", "Stops at the barrel: fail")
-        app.picture("recorded-run")
         self.assert_clean()
 
     def test_many_checks_keep_names_and_points_in_sight(self):

@@ -31,7 +31,6 @@ class Wordbooks(BrowserTest):
         app.press("Grade the class")
         app.find("button", "All graded")
         app.find("[aria-label='What could not be read']", "flash_lights")
-        app.picture("mark-sheet-code")
         self.assert_clean()
         cell = app.find("tr", "freya-okoro").find_element("css selector", "[data-cell='Stops at the barrel']")
         cell.click()
@@ -39,13 +38,11 @@ class Wordbooks(BrowserTest):
         app.until(lambda: "while bumped:" in app.program(), "the student's own text")
         app.sees("stands here without its brackets")
         app.find("[data-handle='knob']")
-        app.picture("hand-in-python")
         self.assert_clean()
         app.press("What Geduld understood")
         app.find(
             "section[aria-label='What Geduld understood'] li", "repeat while not (0 cm < range and range < 40 cm):"
         )
-        app.picture("understood")
         self.assert_clean()
         app.press("What Geduld understood")
         app.drag_handle("range", -20)

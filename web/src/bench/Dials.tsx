@@ -14,7 +14,7 @@ export function Dials({ rig, run }: Props) {
   const cursor = useCursor();
   const turning = rig.parts.filter((part) => part.turns);
   const lamps = rig.parts.filter((part) => part.role === "output" && !part.turns && part.kind !== "motor");
-  const limits = rig.parts.filter((part) => part.kind === "limit");
+  const limits = rig.parts.filter((part) => part.contact && rig.shape.mounts[part.name]?.on);
   const at = (lanes: Lane[] | null | undefined, name: string) => {
     const lane = lanes?.find((item) => item.part === name);
     return lane ? valueAt(lane, cursor) : null;
