@@ -27,6 +27,10 @@ def main() -> int:
             from server.serving.backup import restore
 
             print(restore(options.file))
+        elif options.command == "teacher":
+            from server.serving.teachers import teacher_link
+
+            print(teacher_link(options.does, options.name_of, options.may_invite))
         else:
             from server.serving.serve import serve
 
@@ -59,6 +63,15 @@ def _parser() -> argparse.ArgumentParser:
         command = commands.add_parser(name, help=summary, description=summary)
         command.add_argument("file", type=Path, metavar="FILE")
         command.add_argument("--data", type=Path, default=argparse.SUPPRESS, help="folder of the database")
+    teacher = commands.add_parser(
+        "teacher",
+        help="make a teacher, or a new sign-in link for one",
+        description="Makes a teacher, or a new sign-in link for one who cannot sign in. Also while Geduld runs.",
+    )
+    teacher.add_argument("does", choices=("add", "link"), help="add a new teacher, or make a link for one there is")
+    teacher.add_argument("name_of", metavar="NAME")
+    teacher.add_argument("--may-invite", action="store_true", help="the new one may invite others")
+    teacher.add_argument("--data", type=Path, default=argparse.SUPPRESS, help="folder of the database")
     return parser
 
 

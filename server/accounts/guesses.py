@@ -1,4 +1,4 @@
-"""Bounds how often one address may guess, without writing anything down."""
+"""Bounds how often one address, or one name, may guess, without writing anything down."""
 
 from __future__ import annotations
 
@@ -6,25 +6,31 @@ import threading
 import time
 from collections import deque
 
-MOST, WITHIN_S, MOST_ADDRESSES = 30, 60.0, 10_000
+MOST_KNOWN = 10_000
 
 
 class Guesses:
-    """Wrong guesses of the last minute by the address that they came from."""
+    """Wrong guesses of the last minute, by the address that they came from or the name that they were about."""
 
-    def __init__(self) -> None:
+    def __init__(self, most: int = 30, within_s: float = 60.0) -> None:
+        self.most, self.within_s = most, within_s
         self._times: dict[str, deque[float]] = {}
         self._lock = threading.Lock()
 
-    def note(self, address: str) -> None:
+    def note(self, who: str) -> None:
         """Notes a wrong guess."""
         with self._lock:
-            if len(self._times) >= MOST_ADDRESSES:
+            if len(self._times) >= MOST_KNOWN:
                 self._times.clear()
-            self._times.setdefault(address, deque(maxlen=MOST)).append(time.monotonic())
+            self._times.setdefault(who, deque(maxlen=self.most)).append(time.monotonic())
 
-    def too_many(self, address: str) -> bool:
-        """Whether an address has guessed wrong too often lately."""
+    def too_many(self, who: str) -> bool:
+        """Whether somebody has guessed wrong too often lately."""
         with self._lock:
-            times = self._times.get(address)
-            return times is not None and len(times) >= MOST and time.monotonic() - times[0] < WITHIN_S
+            times = self._times.get(who)
+            return times is not None and len(times) >= self.most and time.monotonic() - times[0] < self.within_s
+
+    def forget(self) -> None:
+        """All of them."""
+        with self._lock:
+            self._times.clear()

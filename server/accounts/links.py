@@ -1,4 +1,4 @@
-"""Makes and redeems sign-in links."""
+"""Makes and redeems links: those that sign in once, and those that invite."""
 
 from __future__ import annotations
 
@@ -10,17 +10,23 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from server.accounts.models import SignInLink
+from server.accounts.models import Invitation, SignInLink
 
 DEMO_TEACHER = "demo"
 VALID_FOR = timedelta(hours=12)
+INVITED_FOR = timedelta(days=7)
 
 
 def demo_teacher() -> User:
-    """The demonstration teacher, made at the first call."""
-    teacher, made = User.objects.get_or_create(username=DEMO_TEACHER, defaults={"first_name": "Demonstration teacher"})
+    """The demonstration teacher, made at the first call; who starts Geduld, and may invite others."""
+    teacher, made = User.objects.get_or_create(
+        username=DEMO_TEACHER, defaults={"first_name": "Demonstration teacher", "is_staff": True}
+    )
     if made:
         teacher.set_unusable_password()
+        teacher.save()
+    elif not teacher.is_staff and not User.objects.filter(is_staff=True).exists():
+        teacher.is_staff = True
         teacher.save()
     return teacher
 
@@ -52,3 +58,16 @@ def redeem(token: str) -> User | None:
     if link is None or not SignInLink.objects.filter(pk=link.pk).delete()[0]:
         return None
     return link.teacher if link.expires > timezone.now() else None
+
+
+def invite(teacher: User, note: str = "") -> str:
+    """The token of a link by which one more teacher makes an account."""
+    token = secrets.token_urlsafe(24)
+    expires = timezone.now() + INVITED_FOR
+    Invitation.objects.create(made_by=teacher, note=note[:100], token_hash=_hash(token), expires=expires)
+    return token
+
+
+def invitation(token: str) -> Invitation | None:
+    """The invitation of a token, as long as it holds. Nothing is used up by asking."""
+    return Invitation.objects.filter(token_hash=_hash(token), expires__gt=timezone.now()).first()

@@ -15,6 +15,16 @@ _POLICY = (
 )
 
 
+# Beside what Django's own middleware says; nothing on these pages comes from or goes to elsewhere. A board on a cable
+# is read by the page itself.
+_HEADERS = {
+    "Cross-Origin-Embedder-Policy": "require-corp",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=(), serial=(self)",
+    "X-Permitted-Cross-Domain-Policies": "none",
+}
+
+
 class NoBodyForHead:
     """Answers to HEAD have no body: a client would take it for the start of the next answer."""
 
@@ -43,8 +53,12 @@ class ContentPolicy:
         """The answer, with what a page may load and do."""
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", _POLICY)
-        if request.path.startswith(("/api/", "/sign-in/")):
+        for name, value in _HEADERS.items():
+            response.headers.setdefault(name, value)
+        if request.path.startswith(("/api/", "/sign-in", "/join/")):
             response.headers["Cache-Control"] = "no-store"
+        if request.path == "/api/sign-out":
+            response.headers["Clear-Site-Data"] = '"cache", "cookies"'
         return response
 
 

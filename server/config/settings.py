@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "server.live",
     "server.exercises",
     "server.marks",
+    "server.classes",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -67,6 +68,17 @@ WEB_DIST = ROOT / "web" / "dist"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_MAX_AGE = 0
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/"  # their names hold a hash of what they hold
+LOGIN_URL = "/sign-in"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}", "OPTIONS": options}
+    for name, options in (
+        ("UserAttributeSimilarityValidator", {}),
+        ("MinimumLengthValidator", {"min_length": 10}),
+        ("CommonPasswordValidator", {}),
+        ("NumericPasswordValidator", {}),
+    )
+]
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000

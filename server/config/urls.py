@@ -6,7 +6,30 @@ from django.urls import URLPattern, URLResolver, include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 from rest_framework.routers import SimpleRouter
 
-from server.accounts.views import Me, sign_in, sign_out
+from server.accounts.views import (
+    Me,
+    PasswordView,
+    SessionsView,
+    TeacherLinkView,
+    TeacherSessionsView,
+    TeachersView,
+    join,
+    sign_in,
+    sign_in_by_password,
+    sign_out,
+)
+from server.classes.handing_in import DeskView, TriesView
+from server.classes.views import (
+    AlikeView,
+    AssignmentViewSet,
+    ExtensionView,
+    ReleaseView,
+    RosterView,
+    SchoolClassViewSet,
+    StandingsView,
+    StudentsView,
+    StudentView,
+)
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
 from server.live.views import CableView, DoView, Incoming, KeepLiveView, LiveKeyView, LiveView, MeaningView, PlayView
@@ -42,10 +65,26 @@ router.register("wordbooks", WordbookViewSet)
 router.register("exercises", ExerciseViewSet)
 router.register("cases", CaseViewSet)
 router.register("hand-ins", HandInViewSet)
+router.register("classes", SchoolClassViewSet)
+router.register("assignments", AssignmentViewSet)
 
 api: list[URLPattern | URLResolver] = [
     path("me", Me.as_view()),
+    path("me/password", PasswordView.as_view()),
+    path("me/sessions", SessionsView.as_view()),
+    path("teachers", TeachersView.as_view()),
+    path("teachers/<int:pk>/link", TeacherLinkView.as_view()),
+    path("teachers/<int:pk>/sessions", TeacherSessionsView.as_view()),
     path("sign-out", sign_out),
+    path("class-roster", RosterView.as_view()),
+    path("classes/<int:pk>/students", StudentsView.as_view()),
+    path("classes/<int:pk>/students/<int:student>", StudentView.as_view()),
+    path("assignments/<int:pk>/standings", StandingsView.as_view()),
+    path("assignments/<int:pk>/extension", ExtensionView.as_view()),
+    path("assignments/<int:pk>/release", ReleaseView.as_view()),
+    path("exercises/<int:pk>/alike", AlikeView.as_view()),
+    path("desk", DeskView.as_view()),
+    path("desk/tries", TriesView.as_view()),
     path("notation", Notation.as_view()),
     path("bench/run", BenchRun.as_view()),
     path("bench/keep", KeepRun.as_view()),
@@ -83,7 +122,9 @@ api: list[URLPattern | URLResolver] = [
 ]
 
 urlpatterns = [
+    path("sign-in", sign_in_by_password),
     path("sign-in/<str:token>", sign_in),
+    path("join/<str:token>", join),
     path("api/", include(api)),
     re_path(r"^(?!api/|assets/|static/)(?P<path>.*)$", app),
 ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any
 
 from django.db import models
@@ -90,7 +91,8 @@ class Case(models.Model):
 class HandIn(models.Model):
     """One student's program for an exercise, byte for byte; or, where it is `recorded`, a real robot's run as CSV.
 
-    `language` is what it is written in. `digest` is a hash of all three, kept so that nobody has to read
+    `due` is a deadline of the student's own, where there is one; `sourced_id` what the school's register calls the
+    student. `language` is what it is written in. `digest` is a hash of all three, kept so that nobody has to read
     the bytes to know whether marks are of them.
     """
 
@@ -103,10 +105,17 @@ class HandIn(models.Model):
         max_length=10, choices=[(language, language) for language in LANGUAGES], default=NOTATION
     )
     received = models.DateTimeField()
+    due = models.DateTimeField(null=True, blank=True)
+    sourced_id = models.CharField(max_length=255, blank=True)
 
     class Meta:
         ordering = ("student",)
         constraints = (models.UniqueConstraint(fields=("exercise", "student"), name="one_hand_in_a_student"),)
+
+    @property
+    def rules(self) -> PointRules:
+        """How its points come from its marks, by the student's own deadline."""
+        return replace(self.exercise.rules, due=self.due) if self.due else self.exercise.rules
 
     def save(self, *, update_fields: Iterable[str] | None = None, **options: Any) -> None:
         """With the hash of what is kept."""

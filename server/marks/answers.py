@@ -30,6 +30,7 @@ class SheetRowSerializer(serializers.Serializer):
         allow_blank=True, help_text="why Geduld itself failed when it was last graded; that is no mark"
     )
     received = serializers.DateTimeField()
+    sourced_id = serializers.CharField(allow_blank=True, help_text="what the school's register calls the student")
     earned = serializers.FloatField()
     points = serializers.FloatField(help_text="those that count: earned, less what being late costs, rounded")
     late_days = serializers.IntegerField()

@@ -38,7 +38,7 @@ def grade(exercise: int, going: Going) -> None:
         def kept(told: tuple[int, str, Graded], of: int = of) -> None:
             hand_in, made_from, outcome = told
             tried[hand_in] = made_from
-            _save(hand_in, outcome, made_from)
+            keep_result(hand_in, outcome, made_from)
             going.progress(min(len(tried), of), of)
 
         stream(graded, exercise, ungraded, tell=kept, stop=going.stop)
@@ -60,7 +60,8 @@ def _ungraded(exercise: int, tried: dict[int, str]) -> list[int]:
 
 
 @transaction.atomic
-def _save(key: int, outcome: Graded, made_from: str) -> None:
+def keep_result(key: int, outcome: Graded, made_from: str) -> None:
+    """Keeps how a hand-in was graded; marks that came out otherwise before are kept as history."""
     hand_in = HandIn.objects.defer("data").filter(pk=key).first()
     if hand_in is None:
         return  # it was deleted while it was graded
@@ -133,17 +134,19 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
     base = exercise_hash(exercise)
     rows = []
     for hand_in in exercise.hand_ins.defer("data").prefetch_related("result__marks", "overrides"):
+        hand_in.exercise = exercise
         given = given_points(hand_in)
         result: Result | None = getattr(hand_in, "result", None)
         marks = list(result.marks.all()) if result else []
         totals = [mark for mark in marks if mark.case == ALL_CASES]
         earned = sum(given.get(mark.check_title, mark.points) for mark in totals)
-        points = counted(earned, hand_in.received, exercise.rules)
+        points = counted(earned, hand_in.received, hand_in.rules)
         is_graded = result is not None and bool(result.made_from)
         rows.append(
             {
                 "hand_in": hand_in.pk,
                 "student": hand_in.student,
+                "sourced_id": hand_in.sourced_id,
                 "graded": is_graded,
                 "stale": result is not None and is_graded and result.made_from != result_hash(base, hand_in.digest),
                 "failure": result.failure if result else "",
@@ -160,6 +163,16 @@ def sheet(exercise: Exercise) -> dict[str, Any]:
             }
         )
     return {"exercise": exercise.pk, "title": exercise.title, "rows": rows, "job": job}
+
+
+def totals_of(key: int) -> tuple[float, float, list[tuple[str, float, float]]]:
+    """A hand-in's points that count, the most there are, and each check with its points and the most of it."""
+    hand_in = HandIn.objects.select_related("exercise").defer("data").get(pk=key)
+    given = given_points(hand_in)
+    totals = Mark.objects.filter(result__hand_in=hand_in, case=ALL_CASES)
+    marks = [(mark.check_title, given.get(mark.check_title, mark.points), mark.of) for mark in totals]
+    points = counted(sum(earned for _, earned, _ in marks), hand_in.received, hand_in.rules)
+    return points.counting, sum(of for _, _, of in marks), marks
 
 
 def prove(exercise: int, going: Going) -> None:
@@ -217,7 +230,7 @@ def roster_csv(exercise: Exercise) -> str:
         RosterResult(
             identity=f"geduld-{exercise.pk}-{row['hand_in']}",
             line_item=f"geduld-exercise-{exercise.pk}",
-            student=row["student"],
+            student=row["sourced_id"] or row["student"],
             points=row["points"],
             graded=when[row["hand_in"]],
             comment=row["problem"] or row["because"],

@@ -123,8 +123,8 @@ def rig_for_web(rig, libraries=()):
     return {
         "id": 1,
         "name": rig.name,
-        "parts": [part_as_json(part) for part in rig.parts.values()],
-        "properties": [part_as_json(rig.channels[name]) for name in names],
+        "parts": [part_as_json(part, rig) for part in rig.parts.values()],
+        "properties": [part_as_json(rig.channels[name], rig) for name in names],
         "libraries": list(libraries),
         "has_drive": rig.drive is not None,
         "drive_is_measured": rig.drive_is_measured,

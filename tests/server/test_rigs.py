@@ -105,6 +105,8 @@ class Calibrating(ServerTest):
 
     def test_what_behaviours_ask_that_the_rig_cannot_do(self):
         path, source = f"rigs/{self.cart['id']}/fit", self.cart["source"]
+        text = 'behaviour "Kept"\nbegin:\n    left at 60 rpm for 1 s\n'
+        self.send("post", "behaviours", {"rig": self.cart["id"], "title": "Kept", "text": text}, 201)
         self.assertEqual(self.send("post", path, {"source": source}), [])
         parts = dict(source["parts"])
         del parts["soil"]
@@ -113,10 +115,8 @@ class Calibrating(ServerTest):
         misfits = self.send("post", path, {"source": source | {"parts": parts}})
         told = {item["title"]: (item["line"], item["parts"]) for item in misfits}
         self.assertEqual(told["Water and shine"], (29, ["nozzle"]))
-        self.assertIn(
-            "encoder",
-            next(item["message"] for item in misfits if "left" in item["parts"] or "drive" in item["message"]),
-        )
+        self.assertEqual(told["Kept"], (3, ["left"]))
+        self.assertIn("encoder", next(item["message"] for item in misfits if item["title"] == "Kept"))
         self.send("post", path, {"source": {}}, 422)
         self.client.force_login(self.stranger)
         self.send("post", path, {"source": source}, 404)

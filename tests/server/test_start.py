@@ -62,7 +62,7 @@ class Start(unittest.TestCase):
         server = Server()
         self.addCleanup(server.stop)
         caller = Caller(server)
-        self.assertEqual(len(caller.json("GET", "/api/exercises")), 7)
+        self.assertEqual(len(caller.json("GET", "/api/exercises")), 8)
         with self.assertRaises(HTTPError) as caught:
             build_opener().open(server.link)
         self.assertEqual(caught.exception.code, 410)

@@ -149,6 +149,7 @@ export function BenchView(props: Props) {
   const lines = useMemo(() => text.split("\n"), [text]);
   const named = useNamed(rig, text, exercise?.checks ?? "");
   const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes);
+  const turning = useMemo(() => rig.parts.filter((part) => part.turns && named.has(part.name)).map((part) => part.name), [rig, named]);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = answer?.hints ?? NO_HINTS;
   // where a program that is played along waits now
@@ -238,9 +239,9 @@ export function BenchView(props: Props) {
               ) : (
                 <>
                   <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
-                  {rig.parts.some((part) => part.turns) && (
-                    <div className="w-[100px] shrink-0 overflow-y-auto border-l border-rule py-1.5">
-                      <Dials rig={rig} run={run} />
+                  {turning.length > 0 && (
+                    <div className="w-[100px] shrink-0 overflow-y-auto border-l border-rule py-1.5" tabIndex={0} role="group" aria-label="What turns beside the wheels">
+                      <Dials rig={rig} run={run} only={turning} />
                     </div>
                   )}
                 </>

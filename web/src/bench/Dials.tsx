@@ -7,13 +7,15 @@ import { useCursor } from "./useCursor";
 interface Props {
   rig: Rig;
   run: Run | null;
+  /** The parts that are shown; all that turn, and the lamps, where it is left out. */
+  only?: string[];
 }
 
 /** What turns and is no wheel, as dials with their limits: the angle where the time cursor is, and what is commanded. */
-export function Dials({ rig, run }: Props) {
+export function Dials({ rig, run, only }: Props) {
   const cursor = useCursor();
-  const turning = rig.parts.filter((part) => part.turns);
-  const lamps = rig.parts.filter((part) => part.role === "output" && !part.turns && part.kind !== "motor");
+  const turning = rig.parts.filter((part) => part.turns && (only?.includes(part.name) ?? true));
+  const lamps = rig.parts.filter((part) => !only && part.role === "output" && !part.turns && part.kind !== "motor");
   const limits = rig.parts.filter((part) => part.contact && rig.shape.mounts[part.name]?.on);
   const at = (lanes: Lane[] | null | undefined, name: string) => {
     const lane = lanes?.find((item) => item.part === name);
