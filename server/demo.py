@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import asdict
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,10 @@ from geduld.grading.cases import limit
 from geduld.grading.folders import read_hand_ins, read_received
 from geduld.grading.point_rules import read_point_rules
 from geduld.wordbook.reading import parse_wordbook
+from server.classes.codes import OF_EXERCISE, new_code
+from server.classes.models import Assignment, Extension, SchoolClass
+from server.classes.roster import Listed, add_students
+from server.classes.tries import take
 from server.exercises.models import Case, Exercise, HandIn
 from server.recordings.models import Recording
 from server.shelf.doings import doings_of
@@ -25,6 +30,7 @@ from server.shelf.services import core_rig, save_text, save_trace, titled
 HANDSET_LASTS = 30.0  # s
 
 # An exercise and the folder of its hand-ins, the first one shown last; those of the hoist come before the cart's.
+COLLECTED = "gentle-docking"
 HOIST_TASKS = (("trays-to-the-shelf", "tray-class"),)
 TASKS = (
     ("come-when-called", "called-class"),
@@ -64,7 +70,30 @@ def load_demo(folder: Path, teacher: User) -> None:
         title = parse_wordbook(text).tree.title
         books[path.name] = Wordbook.objects.create(owner=teacher, rig=rig, title=title, text=text)
     for task, class_ in TASKS:
-        _hand_ins(folder, class_, _exercise(folder / task, teacher, rig, traces, floors, books, partners))
+        exercise = _exercise(folder / task, teacher, rig, traces, floors, books, partners)
+        _hand_ins(folder, class_, exercise)
+        if task == COLLECTED:
+            _class(folder / "collected", teacher, exercise)
+
+
+def _class(folder: Path, teacher: User, exercise: Exercise) -> None:
+    """A class that hands in by itself: some more than once, one late, one with more time. They are looked at later."""
+    now = timezone.now()
+    exercise.due = now - timedelta(days=1)
+    exercise.save()
+    described = json.loads((folder / "class.json").read_text())
+    room = SchoolClass.objects.create(owner=teacher, name=described["name"])
+    add_students(room, [Listed(name) for name in described["students"]])
+    assignment = Assignment.objects.create(
+        exercise=exercise, school_class=room, code=new_code(OF_EXERCISE), tries=described["tries"]
+    )
+    for name, hours in described["extensions"].items():
+        student = room.students.get(name=name)
+        Extension.objects.create(assignment=assignment, student=student, until=now + timedelta(hours=hours))
+    for given in described["given"]:
+        student = room.students.get(name=given["student"])
+        data = (folder / given["file"]).read_bytes()
+        take(assignment, student, data, "notation", given["file"], now - timedelta(hours=given["hours_ago"]))
 
 
 def _rig(folder: Path, teacher: User, name: str) -> Rig:

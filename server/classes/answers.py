@@ -11,18 +11,14 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from geduld.checks.bound import BoundCheck
-from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS
 from geduld.grading.exercise import checks_for
-from geduld.grading.grade import NOT_GRADED, NOT_READ
 from geduld.readers.reading import ENDINGS
 from server.classes.models import Assignment, Student, Try
 from server.classes.tries import counting, due_of, tries_left
 from server.exercises.models import Exercise, partner_rig
 from server.marks.services import totals_of
-from server.shelf.answers import HintSerializer, RunSerializer, UnderstoodLineSerializer
+from server.shelf.answers import VERDICTS, HintSerializer, RunSerializer, UnderstoodLineSerializer
 from server.shelf.services import core_rig
-
-TOLD = [PASS, PART, FAIL, NOT_EXERCISED, NOT_CERTAIN, NOT_READ, NOT_GRADED]
 
 
 class PublicCheckSerializer(serializers.Serializer):
@@ -36,7 +32,7 @@ class CheckToldSerializer(serializers.Serializer):
     """How a public check went; `margin` and `because` are left out where they would tell of the reference."""
 
     check = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=TOLD)
+    verdict = serializers.ChoiceField(choices=VERDICTS)
     points = serializers.FloatField()
     of = serializers.FloatField()
     case = serializers.CharField(allow_blank=True)

@@ -45,7 +45,7 @@ def look_at(exercise: int, name: str, data: bytes, language: str) -> Looked:
     program = read_program(text, core.rig, language, core.library, core.words)
     public = {check.title for check in core.checks.checks if not check.private}
     secret = {check.title for check in core.checks.checks if check.asks_the_reference}
-    totals = [mark for mark in outcome.totals if mark.check in public]
+    totals = [mark for mark in outcome.totals if mark.check in public and not outcome.failed]
     feedback: dict[str, Any] = {
         "problem": outcome.problem,
         "hints": [hint.as_json() for hint in program.hints[:MOST_LINES]],

@@ -343,7 +343,7 @@ class ReleaseView(APIView):
         """From now on each student sees the points and what was said of each public check."""
         return self._set(request, pk, True)
 
-    @extend_schema(responses=AssignmentSerializer)
+    @extend_schema(responses={200: AssignmentSerializer})
     def delete(self, request: Request, pk: int) -> Response:
         """Takes them back."""
         return self._set(request, pk, False)

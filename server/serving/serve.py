@@ -98,7 +98,6 @@ def _prepare(options: argparse.Namespace) -> str:
 
     call_command("migrate", verbosity=0, interactive=False)
     from server.accounts.links import demo_teacher, make_token
-    from server.config.apart import start
     from server.config.settings import ROOT
     from server.config.space import can_shrink
     from server.demo import load_demo
@@ -110,12 +109,24 @@ def _prepare(options: argparse.Namespace) -> str:
     teacher = demo_teacher()
     if not options.no_demo and not Rig.objects.exists():
         load_demo(ROOT / "demo", teacher)
-    # The floor's physics takes a second to load: the processes that need it may do that before anyone asks.
-    threading.Thread(target=start, daemon=True).start()
+    # The floor's physics takes a second to load: the processes that need it may do that before anyone asks. What was
+    # handed in and not looked at, as Geduld was stopped, is looked at then.
+    threading.Thread(target=_warm_up, daemon=True).start()
     left = take_up(KINDS)
     if left:
         print(f"{left} pieces of work that were going on when Geduld was stopped are taken up again.")
     return make_token(teacher)
+
+
+def _warm_up() -> None:
+    from django.db import connection
+
+    from server.classes.tries import take_up
+    from server.config.apart import start
+
+    start()
+    take_up()
+    connection.close()
 
 
 def _server(application: Any, listener: socket.socket, behind_tls: bool) -> Any:

@@ -105,7 +105,7 @@ class SigningIn(ServerTest):
         self.send("post", "bench/run", run, 400)
         self.send("post", "behaviours", {"rig": self.rig["id"], "title": "x"}, 400)
         self.send("post", "cases", {"exercise": self.exercise["id"], "name": "x", "trace": self.trace["id"]}, 400)
-        self.assertEqual(HandIn.objects.count(), 85)
+        self.assertEqual(HandIn.objects.count(), 90)
 
 
 class Shelf(ServerTest):

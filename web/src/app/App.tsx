@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy, type ReactNode } from "react";
+import { lazy, type ReactNode, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { Shelf } from "../shelf/Shelf";
@@ -17,6 +17,11 @@ function view<Name extends string>(fetched: () => Promise<Record<Name, () => Rea
 }
 
 const router = createBrowserRouter([
+  {
+    path: "/hand-in",
+    element: <Suspense>{view(() => import("../handin/HandInPage"), "HandInPage")}</Suspense>,
+    errorElement: <Broken />,
+  },
   {
     element: <Shell />,
     errorElement: <Broken />,
@@ -40,6 +45,10 @@ const router = createBrowserRouter([
           { path: "/exercises/:id/proof/:place", element: view(() => import("../bench/MistakeBench"), "MistakeBench") },
           { path: "/exercises/:id/feedback", element: view(() => import("../marks/Feedback"), "Feedback") },
           { path: "/exercises/:id/marks", element: view(() => import("../marks/MarkSheet"), "MarkSheet") },
+          { path: "/exercises/:id/collect", element: view(() => import("../classes/CollectPage"), "CollectPage") },
+          { path: "/classes", element: view(() => import("../classes/ClassesPage"), "ClassesPage") },
+          { path: "/classes/:id", element: view(() => import("../classes/ClassPage"), "ClassPage") },
+          { path: "/account", element: view(() => import("./AccountPage"), "AccountPage") },
           { path: "*", element: <NotThere /> },
         ],
       },

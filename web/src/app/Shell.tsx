@@ -23,10 +23,17 @@ export function Shell() {
         <nav aria-label="Main">
           <Link to="/" className="underline-offset-4 hover:underline">
             Shelf
+          </Link>{" "}
+          <Link to="/classes" className="ml-3 underline-offset-4 hover:underline">
+            Classes
           </Link>
         </nav>
         <span className="flex-1" />
-        <span className="text-[14px] text-soft">{me.data?.name}</span>
+        {me.data && (
+          <Link to="/account" className="text-[14px] text-soft underline-offset-4 hover:underline">
+            {me.data.name}
+          </Link>
+        )}
         <Button small onClick={toggle}>
           {dark ? "Light" : "Dark"}
         </Button>
@@ -44,9 +51,20 @@ function SignedOut({ error }: { error: unknown }) {
     <div className="mx-auto max-w-xl p-10">
       <h1 className="text-2xl font-bold">{known ? "You are not signed in" : "Geduld does not answer"}</h1>
       <p className="mt-2">
-        {known
-          ? "Open the sign-in link that ./start printed. Each link works once; run ./start again for a new one."
-          : "Check that ./start is still running, then reload this page. Nothing is lost."}
+        {known ? (
+          <>
+            <a className="text-leaf underline" href="/sign-in">
+              Sign in
+            </a>{" "}
+            with your name and password, or open the sign-in link that ./start printed: each link works once. Students hand in at{" "}
+            <a className="text-leaf underline" href="/hand-in">
+              the hand-in page
+            </a>
+            .
+          </>
+        ) : (
+          "Check that ./start is still running, then reload this page. Nothing is lost."
+        )}
       </p>
     </div>
   );
