@@ -54,7 +54,9 @@ def look_at(exercise: int, name: str, data: bytes, language: str) -> Looked:
         "picture": None,
     }
     if program.good and not outcome.problem:
-        feedback["picture"] = _picture(prepared, Runner(program), text if language == NOTATION else "", outcome, public)
+        feedback["picture"] = _picture(
+            prepared, Runner(program), text if language == NOTATION else "", outcome, public - secret
+        )
     return Looked(outcome, result_hash(base, digest_of(False, data, language)), feedback)
 
 
@@ -73,10 +75,12 @@ def _failing(outcome: Graded, check: str) -> Mark | None:
     return next((mark for mark in of_check if mark.verdict == FAIL), None)
 
 
-def _picture(prepared: Prepared, runner: Runner, text: str, outcome: Graded, public: set[str]) -> dict[str, Any] | None:
-    """The run in the case where the first public check failed, at that moment; else in the first case."""
-    failed = [mark for mark in outcome.marks if mark.check in public and mark.case != ALL_CASES]
-    mark = next((mark for mark in failed if mark.verdict not in (PASS,) and mark.at is not None), None)
+def _picture(
+    prepared: Prepared, runner: Runner, text: str, outcome: Graded, open_ones: set[str]
+) -> dict[str, Any] | None:
+    """The run in the case where the first of these checks failed, at that moment; else in the first case."""
+    of_cases = [mark for mark in outcome.marks if mark.check in open_ones and mark.case != ALL_CASES]
+    mark = next((mark for mark in of_cases if mark.verdict != PASS and mark.at is not None), None)
     cases = {case.name: case for case in prepared.exercise.cases}
     case = cases.get(mark.case) if mark else next(iter(cases.values()), None)
     if case is None:

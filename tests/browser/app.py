@@ -6,7 +6,7 @@ import unittest
 from pathlib import Path
 
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -61,8 +61,17 @@ class App:
 
     def until(self, test, what):
         # A page that draws an element anew while it is looked at is looked at again.
-        again = [StaleElementReferenceException]
-        return WebDriverWait(self.driver, 40, 0.05, ignored_exceptions=again).until(lambda _: test(), what)
+        def look(_):
+            try:
+                return test()
+            except StaleElementReferenceException:
+                return None
+            except WebDriverException as problem:  # the same, said otherwise while a whole page goes
+                if "does not belong to the document" in str(problem):
+                    return None
+                raise
+
+        return WebDriverWait(self.driver, 40, 0.05).until(look, what)
 
     def find(self, css, text="", inside=None):
         """The visible element with this text; waits for it."""

@@ -31,6 +31,7 @@ export function DeskView({ codes, desk }: { codes: Codes; desk: Desk }) {
     [codes],
   );
   const send = useMutation({
+    networkMode: "always", // a lost network is told here, not waited for in silence
     mutationFn: ({ text, file, sending }: Draft) => answer(deskTriesCreate({ headers: headersOf(codes), body: { text, file, key: sending ?? newKey() } })),
     onSuccess: (made, sent) => {
       setTold({ feedback: made.feedback, text: sent.text });
