@@ -53,6 +53,7 @@ class PictureSerializer(serializers.Serializer):
     case = serializers.CharField()
     at = serializers.FloatField(allow_null=True)
     run = RunSerializer()
+    units = serializers.DictField(child=serializers.CharField(allow_blank=True), help_text="of its lanes, by name")
     floor = Place()
 
 

@@ -90,6 +90,7 @@ def _picture(
         "case": case.name,
         "at": mark.at if mark else None,
         "run": _drawn(record, seen, prepared),
+        "units": {name: part.unit_word for name, part in prepared.exercise.rig.channels.items()},
         "floor": dict(record.pose.floor) if record.pose is not None else None,
     }
 

@@ -212,6 +212,13 @@ class Secrets(Classes):
         reference = [line.strip() for line in REFERENCE.splitlines() if len(line.strip()) > 25]
         for secret in (*reference, "Stands still at the end", "Tomo", self.students["Tomo Brandt"]["code"]):
             self.assertNotIn(secret, said)
+        # nor does the picture of the run show the moment at which it went another way
+        only = (
+            'check "Like the teacher", 1 point:\n    left matches reference.left within 1 %, shifted by at most 0 s\n'
+        )
+        Exercise.objects.filter(pk=self.task["id"]).update(checks=only)
+        feedback = self.hand_in("Wren O'Dell", HASTY)["feedback"]
+        self.assertEqual((feedback["checks"][0]["verdict"], feedback["picture"]["at"]), ("fail", None))
 
     def test_codes_do_not_open_what_they_are_not_for(self):
         other = self.send("post", "classes", {"name": "9a", "names": "Kim Vale"}, 201)

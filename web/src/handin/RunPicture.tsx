@@ -7,7 +7,7 @@ import { FloorDrawing } from "../floors/FloorDrawing";
 import { isWorktop, planOf } from "../floors/plan";
 import { fit, toScreen } from "../floors/view";
 import { show } from "../model/numbers";
-import { isLively } from "../model/signals";
+import { isLively, valueAt } from "../model/signals";
 import { Strip } from "../ui/Strip";
 
 const MOST_LANES = 6;
@@ -34,7 +34,10 @@ export function RunPicture({ picture, text }: { picture: Picture; text: string }
       )}
       {lanes.map((lane) => (
         <div key={lane.part}>
-          <p className="num text-[12.5px] leading-tight text-soft">{lane.part}</p>
+          <p className="num flex justify-between text-[12.5px] leading-tight text-soft">
+            <span>{lane.part}</span>
+            {at !== null && <span>{valueText(lane, at, picture)}</span>}
+          </p>
           <div className="relative border-b border-rule">
             <Strip lane={lane} end={run.lasted} height={34} stepped />
             {share !== null && <span className="absolute inset-y-0 w-px bg-clay" style={{ left: `${share * 100}%` }} />}
@@ -47,6 +50,15 @@ export function RunPicture({ picture, text }: { picture: Picture; text: string }
       </p>
     </figure>
   );
+}
+
+function valueText(lane: Lane, at: number, { run, units }: Picture): string {
+  const value = valueAt(lane, at);
+  const unit = units[lane.part] ?? "";
+  if (value === null) return "no reading";
+  if (unit) return show(value, unit);
+  const [on, off] = run.outputs.includes(lane) ? ["on", "off"] : ["pressed", "released"];
+  return value ? on : off;
 }
 
 function Way({ floor, width, picture }: { floor: Record<string, unknown>; width: number; picture: Picture }) {

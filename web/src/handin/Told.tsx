@@ -66,13 +66,14 @@ export function Checks({ checks }: { checks: CheckTold[] }) {
           <div className="min-w-0 flex-1">
             <p>
               <b>{check.check}</b>{" "}
-              <span className="num text-[14px] text-soft">
+              <span className="num inline-block text-[14px] whitespace-nowrap text-soft">
                 {check.verdict}, {show(check.points)} of {showPoints(check.of)}
               </span>
             </p>
             <p className="text-[14px] text-soft">
               {check.because ? `${check.case ? `${check.case}: ` : ""}${check.because}` : meaning(check.verdict)}
-              {marginSign(check.margin, check.unit) && <span className="num"> ({marginSign(check.margin, check.unit)})</span>}
+              {marginSign(check.margin, check.unit) && " "}
+              {marginSign(check.margin, check.unit) && <span className="num whitespace-nowrap">({marginSign(check.margin, check.unit)})</span>}
             </p>
           </div>
         </li>
