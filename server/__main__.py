@@ -52,6 +52,7 @@ def _parser() -> argparse.ArgumentParser:
         help="a name under which browsers reach it, such as geduld.school.example (may be given again)",
     )
     parser.add_argument("--behind-tls", action="store_true", help="a proxy on this machine speaks https for it")
+    parser.add_argument("--nightly", action="store_true", help="copy all that is kept into DATA/nightly every night")
     parser.add_argument("--data", type=Path, help="folder for the database (default data/)")
     parser.add_argument("--no-demo", action="store_true", help="do not load the demonstration data")
     commands = parser.add_subparsers(dest="command", title="other commands")

@@ -27,7 +27,7 @@ def backup(file: Path) -> str:
     try:
         part.unlink(missing_ok=True)
         part.touch(mode=0o600)
-        _copied(database, part)
+        copied(database, part)
         os.replace(part, file)
     except (OSError, sqlite3.Error) as problem:
         with contextlib.suppress(OSError):
@@ -44,8 +44,8 @@ def restore(file: Path) -> str:
         database, part = folder / DATABASE, folder / f"{DATABASE}.part"
         try:
             part.unlink(missing_ok=True)
-            _copied(file, part)
-            kept = _put_aside(database)
+            copied(file, part)
+            kept = put_aside(database)
             os.replace(part, database)
         except (OSError, sqlite3.Error) as problem:
             raise Trouble(f"The backup cannot be restored: {problem}. What was kept is as it was.") from None
@@ -53,7 +53,7 @@ def restore(file: Path) -> str:
     return f"{file} is restored.{before}"
 
 
-def _copied(source: Path, target: Path) -> None:
+def copied(source: Path, target: Path) -> None:
     """Copies a database, also one in use, into a single file without a journal of its own."""
     with (
         contextlib.closing(sqlite3.connect(f"file:{source}?mode=ro", uri=True, timeout=20)) as old,
@@ -76,13 +76,13 @@ def _known(file: Path) -> None:
     raise Trouble(f"{file} is no backup of Geduld's, or it is broken. What is kept is as it was.")
 
 
-def _put_aside(database: Path) -> Path | None:
+def put_aside(database: Path) -> Path | None:
     """Puts what is kept under another name, with all that its journal still holds; None when nothing is."""
     if not database.exists():
         return None
     aside = database.with_name(f"{database.stem}-before-{datetime.now():%Y%m%d-%H%M%S-%f}{database.suffix}")
     try:
-        _copied(database, aside)
+        copied(database, aside)
     except sqlite3.Error:  # a broken one is kept as it is
         aside.write_bytes(database.read_bytes())
     # A journal of the old database beside the new one would undo the new one.

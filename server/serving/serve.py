@@ -13,7 +13,9 @@ from typing import Any
 
 from server.serving.folder import DATABASE, in_use, looked_at, prepared, secret_key
 from server.serving.names import in_address, reached_as
+from server.serving.nightly import copy_nightly
 from server.serving.trouble import Trouble
+from server.serving.upgrade import upgrade
 
 THREADS = 64
 MOST_CONNECTIONS = 1_000
@@ -34,13 +36,17 @@ def serve(options: argparse.Namespace) -> None:
     secret_key(folder)
     # Before anything is written: who is told to stop closes the database, and leaves no journal beside it.
     signal.signal(signal.SIGTERM, _interrupt)
-    with in_use(folder):
-        looked_at(folder / DATABASE)
-        try:
+    try:
+        with in_use(folder):
+            looked_at(folder / DATABASE)
+        upgraded = upgrade(folder)
+        if upgraded:
+            print(upgraded)
+        with in_use(folder):
             _serve(listener, options, names[0])
-        except KeyboardInterrupt:
-            with contextlib.suppress(BrokenPipeError):
-                print("Geduld has stopped.", flush=True)
+    except KeyboardInterrupt:
+        with contextlib.suppress(BrokenPipeError):
+            print("Geduld has stopped.", flush=True)
 
 
 def _listen(host: str, port: int) -> socket.socket:
@@ -73,6 +79,8 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
         raise Trouble(f"The database in {DATA} cannot be used ({problem}). Restore a backup: {where}") from None
     from server.config.apart import stop_all
 
+    if options.nightly:
+        copy_nightly(DATA)
     server = _server(application, listener, options.behind_tls)
     number = listener.getsockname()[1]
     port = "" if options.behind_tls else f":{number}"

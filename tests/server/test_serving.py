@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 import unittest
+from datetime import datetime
 from http.client import HTTPConnection
 from pathlib import Path
 from urllib.error import HTTPError
@@ -17,6 +18,7 @@ from urllib.parse import urlsplit
 from urllib.request import build_opener
 
 from server.serving.names import reached_as
+from server.serving.nightly import missed
 from tests.glasshouse import ROOT
 from tests.served import Server
 from tests.server.test_start import Caller
@@ -69,6 +71,61 @@ class Folder(unittest.TestCase):
         self.assertEqual(found, [("kept",), ("later",)], "what was there before stays, journal and all")
         for name in ("", "geduld.sqlite3", "secret-key", "backup.file", aside.name):
             self.assertEqual(Path(self.folder, name).stat().st_mode & 0o077, 0, f"{name} is its owner's alone")
+
+    def test_an_older_database_is_brought_up_to_date_as_a_copy_first(self):
+        server = self.serve("--no-demo")
+        source = (ROOT / "demo" / "rigs" / "glasshouse-cart.json").read_bytes()
+        Caller(server).json("POST", "/api/rigs", b'{"source": ' + source + b"}")
+        server.stop()
+        environment = {**os.environ, "GEDULD_DATA": self.folder}
+        back = [sys.executable, "-m", "server.manage", "migrate", "--verbosity", "0", "classes", "zero"]
+        subprocess.run(back, cwd=ROOT, env=environment, check=True)
+        database = Path(self.folder, "geduld.sqlite3")
+        with sqlite3.connect(database) as connection:
+            connection.execute("CREATE TABLE classes_student (odd)")
+        connection.close()
+        before = database.read_bytes()
+        code, _, wrong = command("--port", "0", folder=self.folder)
+        self.assertEqual((code, len(wrong.splitlines())), (2, 1), wrong)
+        self.assertIn("could not be brought up to date", wrong)
+        self.assertEqual(database.read_bytes(), before, "what cannot be upgraded is as it was")
+        with sqlite3.connect(database) as connection:
+            connection.execute("DROP TABLE classes_student")
+        connection.close()
+        caller = Caller(self.serve("--no-demo"))
+        self.assertEqual((len(caller.json("GET", "/api/rigs")), caller.json("GET", "/api/classes")), (1, []))
+        (aside,) = Path(self.folder).glob("geduld-before-*")
+        with sqlite3.connect(aside) as connection:
+            names = {name for (name,) in connection.execute("SELECT name FROM sqlite_master")}
+        connection.close()
+        self.assertEqual(("shelf_rig" in names, "classes_student" in names), (True, False))
+        self.assertFalse(Path(self.folder, "upgrading").exists())
+
+    def test_a_copy_every_night(self):
+        at = datetime.fromisoformat
+        for now, newest, due in (
+            ("2026-11-27T12:00", None, True),
+            ("2026-11-27T12:00", "2026-11-27T03:01", False),
+            ("2026-11-27T12:00", "2026-11-27T02:59", True),  # it did not run at 3
+            ("2026-11-27T02:59", "2026-11-26T03:01", False),
+            ("2026-11-27T03:00", "2026-11-26T12:00", True),
+        ):
+            self.assertEqual(missed(at(now), newest and at(newest)), due, (now, newest))
+        into = Path(self.folder, "nightly")
+        into.mkdir()
+        for day in range(1, 16):
+            old = into / f"geduld-2025-01-{day:02}.sqlite3"
+            old.touch()
+            os.utime(old, (day, day))
+        self.serve("--no-demo", "--nightly")
+        until = time.monotonic() + 20
+        while len(list(into.glob("geduld-*"))) != 14 and time.monotonic() < until:
+            time.sleep(0.1)
+        names = sorted(path.name for path in into.iterdir())
+        self.assertEqual((len(names), names[0]), (14, "geduld-2025-01-03.sqlite3"))
+        with sqlite3.connect(into / names[-1]) as connection:
+            self.assertEqual(connection.execute("SELECT count(*) FROM auth_user").fetchone(), (1,))
+        connection.close()
 
     def test_what_is_no_backup_changes_nothing(self):
         self.serve("--no-demo").stop()
