@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useCallback, useState } from "react";
+import { useCallback, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { answer } from "../api/client";
@@ -15,6 +15,7 @@ import {
   type Rig,
   type Said,
 } from "../api/generated";
+import { undoKeys } from "../saving/undoKeys";
 import { useHistory } from "../saving/useHistory";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
@@ -97,16 +98,11 @@ function Open({ sheet, rig }: { sheet: Measurements; rig: Rig }) {
         put(value.rows.map((row, place) => ({ ...row, ...tapedAs(made[place]) })), "tape");
       },
     });
-  const press = (event: KeyboardEvent) => {
-    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-    event.preventDefault();
-    (event.shiftKey ? redo : undo)?.();
-  };
   const found = findings.data;
   const following = found?.following;
   const board = chosen === null ? undefined : found?.board[chosen];
   return (
-    <div className="flex min-h-0 flex-1" onKeyDown={press}>
+    <div className="flex min-h-0 flex-1" onKeyDown={undoKeys(undo, redo)}>
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Measurements">
         <div className="flex flex-wrap items-center gap-2 border-b border-rule px-4 py-1.5 text-[14px]">
           <label className="flex items-center gap-1.5 text-soft">

@@ -1,13 +1,15 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useCallback, useState } from "react";
+import { useCallback, useState } from "react";
 import { useParams } from "react-router";
 
-import { answer, Problem } from "../api/client";
+import { answer } from "../api/client";
 import { useFloor } from "../api/hooks";
 import { floorsPartialUpdate, type Floor } from "../api/generated";
 import { Conflict } from "../saving/Conflict";
+import { undoKeys } from "../saving/undoKeys";
 import { useHistory } from "../saving/useHistory";
+import { NotSaved } from "../saving/NotSaved";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
@@ -62,15 +64,10 @@ function Editor({ floor }: { floor: Floor }) {
     change(without(plan, chosen), "delete");
     setChosen(null);
   };
-  const press = (event: KeyboardEvent) => {
-    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-    event.preventDefault();
-    (event.shiftKey ? redo : undo)?.();
-  };
   const middle: Point = [plan.size[0] / 2, plan.size[1] / 2];
 
   return (
-    <div className="flex h-full min-h-0 flex-col" onKeyDown={press}>
+    <div className="flex h-full min-h-0 flex-col" onKeyDown={undoKeys(undo, redo)}>
       <div className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
         <h1 className="sr-only">{plan.name}</h1>
         <input
@@ -117,11 +114,7 @@ function Editor({ floor }: { floor: Floor }) {
         <span className="flex-1" />
         <SavedWord saving={saving} />
       </div>
-      {saving.state === "refused" && saving.error instanceof Problem && (
-        <p className="border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert">
-          Not saved yet: {saving.error.message} {saving.error.remedy} <span className="num">({saving.error.place})</span>
-        </p>
-      )}
+      <NotSaved saving={saving} />
       <Conflict
         saving={saving}
         what="This floor"

@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useCallback } from "react";
+import { useCallback } from "react";
 
-import { answer, Problem } from "../api/client";
+import { answer } from "../api/client";
 import { floorsPartialUpdate, type Floor } from "../api/generated";
 import { useRigs } from "../api/hooks";
 import { Conflict } from "../saving/Conflict";
+import { NotSaved } from "../saving/NotSaved";
 import { SavedWord } from "../saving/SavedWord";
+import { undoKeys } from "../saving/undoKeys";
 import { useHistory } from "../saving/useHistory";
 import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
@@ -43,15 +45,10 @@ export function WorktopPage({ floor }: { floor: Floor }) {
     if (!next.length) delete changed.loads;
     change(changed, gesture);
   };
-  const press = (event: KeyboardEvent) => {
-    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-    event.preventDefault();
-    (event.shiftKey ? redo : undo)?.();
-  };
   // the motors of every rig that has at least two that are no wheels: one lifts, another grips
   const motors = [...new Set(rigs.flatMap((rig) => rig.parts.filter((part) => part.turns && part.kind === "motor").map((part) => part.name)))];
   return (
-    <div className="flex h-full min-h-0 flex-col" onKeyDown={press}>
+    <div className="flex h-full min-h-0 flex-col" onKeyDown={undoKeys(undo, redo)}>
       <div className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
         <h1 className="sr-only">{place.name}</h1>
         <input
@@ -73,11 +70,7 @@ export function WorktopPage({ floor }: { floor: Floor }) {
         <span className="flex-1" />
         <SavedWord saving={saving} />
       </div>
-      {saving.state === "refused" && saving.error instanceof Problem && (
-        <p className="border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert">
-          Not saved yet: {saving.error.message} {saving.error.remedy} <span className="num">({saving.error.place})</span>
-        </p>
-      )}
+      <NotSaved saving={saving} />
       <Conflict
         saving={saving}
         what="This worktop"
@@ -99,13 +92,13 @@ export function WorktopPage({ floor }: { floor: Floor }) {
         {loads.length === 0 && <p className="mt-4 text-soft">Nothing is lifted here. A load is gripped by one motor and lifted by another; a too heavy one stays where it is.</p>}
         {loads.map((load, index) => (
           <div key={index} className="mt-3 flex flex-wrap items-start gap-4">
-          <LoadForm
-            load={load}
-            motors={motors}
-            onChange={(next, gesture) => put(loads.map((item, at) => (at === index ? next : item)), `load ${index} ${gesture}`)}
-            onDelete={() => put(loads.filter((_, at) => at !== index), "delete")}
-          />
-          <Places load={load} />
+            <LoadForm
+              load={load}
+              motors={motors}
+              onChange={(next, gesture) => put(loads.map((item, at) => (at === index ? next : item)), `load ${index} ${gesture}`)}
+              onDelete={() => put(loads.filter((_, at) => at !== index), "delete")}
+            />
+            <Places load={load} />
           </div>
         ))}
       </div>

@@ -1,5 +1,5 @@
 import { Dial } from "../ui/Dial";
-import { at, deg, type PartSource, type RigSource } from "./source";
+import { at, deg, isTurning, type PartSource, type RigSource } from "./source";
 
 interface Props {
   source: RigSource;
@@ -10,7 +10,7 @@ interface Props {
 
 /** The parts of a rig without wheels that turn something: each as a dial with its limits, its switches and what it carries. */
 export function Board({ source, chosen, wrong, onChoose }: Props) {
-  const turning = Object.entries(source.parts).filter(([, part]) => ["motor", "servo", "stepper"].includes(part.kind));
+  const turning = Object.entries(source.parts).filter(([, part]) => isTurning(part.kind));
   if (!turning.length) return null;
   return (
     <div className="flex flex-wrap content-start gap-2 p-2" role="group" aria-label="What turns">

@@ -1,11 +1,11 @@
 import type { Kind } from "../api/generated";
-import type { RigSource } from "./source";
+import { isTurning, type RigSource } from "./source";
 
 /** The parts that have no place on the drawing, each with its port. */
 export function Elsewhere({ source, kinds, chosen, wrong, onChoose }: { source: RigSource; kinds: Map<string, Kind>; chosen: string | null; wrong: Set<string>; onChoose: (name: string) => void }) {
   const wheels = source.drive ? [source.drive.left, source.drive.right] : [];
   // without wheels what turns stands on the board above
-  const onBoard = (kind: string) => !source.drive && ["motor", "servo", "stepper"].includes(kind);
+  const onBoard = (kind: string) => !source.drive && isTurning(kind);
   const names = Object.entries(source.parts).filter(([name, item]) => !kinds.get(item.kind)?.placed && !wheels.includes(name) && !onBoard(item.kind));
   if (!names.length) return null;
   return (

@@ -1,15 +1,17 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { answer, Problem } from "../api/client";
+import { answer } from "../api/client";
 import { useChange, useRigs, useRigWords } from "../api/hooks";
 import { rigCheckCreate, rigsCreate, rigsFitCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
 import { useSettled } from "../bench/useSettled";
 import { show } from "../model/numbers";
 import { Conflict } from "../saving/Conflict";
+import { NotSaved } from "../saving/NotSaved";
 import { SavedWord } from "../saving/SavedWord";
+import { undoKeys } from "../saving/undoKeys";
 import { useHistory } from "../saving/useHistory";
 import { useSaved } from "../saving/useSaved";
 import { Button } from "../ui/Button";
@@ -117,16 +119,11 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
     const from = source.parts[name];
     if (from) put(name, withAt(from, "physics.facing", show(deg(from.physics?.["facing"], 0) + by, "deg", 0)), `turn ${name}`);
   };
-  const press = (event: KeyboardEvent) => {
-    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
-    event.preventDefault();
-    (event.shiftKey ? redo : undo)?.();
-  };
   const rigFields = words.rig.filter((field) => (field.key.startsWith("drive.") || field.key.startsWith("calibration.") ? source.drive : field.key === "body.radius" ? !source.body?.outline : true));
   const motors = Object.entries(source.parts).filter(([, item]) => item.kind === "motor" || item.kind === "stepper");
 
   return (
-    <div className="flex h-full min-h-0 flex-col" onKeyDown={press}>
+    <div className="flex h-full min-h-0 flex-col" onKeyDown={undoKeys(undo, redo)}>
       <div className="flex flex-wrap items-center gap-2 border-b border-rule px-3 py-2">
         <h1 className="sr-only">{source.name}</h1>
         <span className="px-1.5 text-[17px] font-bold">{source.name}</span>
@@ -200,12 +197,7 @@ function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
           ))}
         </ul>
       ) : (
-        saving.state === "refused" &&
-        saving.error instanceof Problem && (
-          <p className="border-b border-clay bg-clay-wash px-3 py-1.5 text-[14px]" role="alert">
-            Not saved yet: {saving.error.message} {saving.error.remedy}
-          </p>
-        )
+        <NotSaved saving={saving} />
       )}
       <Conflict
         saving={saving}

@@ -94,14 +94,7 @@ export function SpinTest({ rig, name, source, onChange }: Props & { name: string
         <Button small onClick={() => answerWith("still")}>
           not at all
         </Button>
-        <Button small disabled={practise.isPending} onClick={() => practise.mutate()}>
-          {seen ? "Another one" : "Practise it"}
-        </Button>
-        {seen && (
-          <Button small onClick={() => { setSeen(null); setSaid(""); }}>
-            On the robot
-          </Button>
-        )}
+        <Practising goesOn={practise.isPending} seen={seen !== null} onPractise={() => practise.mutate()} onRobot={() => { setSeen(null); setSaid(""); }} />
       </span>
       {!seen && live.comes && (
         <p data-counted={name}>
@@ -187,14 +180,7 @@ export function PairTest({ rig, source, onChange }: Props) {
         <Button small onClick={byTape}>
           Set the trim
         </Button>
-        <Button small disabled={practise.isPending} onClick={() => practise.mutate()}>
-          {seen ? "Another one" : "Practise it"}
-        </Button>
-        {seen && (
-          <Button small onClick={() => { setSeen(null); setSaid(""); }}>
-            On the robot
-          </Button>
-        )}
+        <Practising goesOn={practise.isPending} seen={seen !== null} onPractise={() => practise.mutate()} onRobot={() => { setSeen(null); setSaid(""); }} />
       </span>
       {!seen && live.comes && (
         <p data-counted="pair">
@@ -277,5 +263,21 @@ export function SwitchTest({ rig, name, source, onChange }: Props & { name: stri
       )}
       {said && <p role="status">{said}</p>}
     </Trial>
+  );
+}
+
+/** Changes between the real robot and one that is made up for practice. */
+function Practising({ goesOn, seen, onPractise, onRobot }: { goesOn: boolean; seen: boolean; onPractise: () => void; onRobot: () => void }) {
+  return (
+    <>
+      <Button small disabled={goesOn} onClick={onPractise}>
+        {seen ? "Another one" : "Practise it"}
+      </Button>
+      {seen && (
+        <Button small onClick={onRobot}>
+          On the robot
+        </Button>
+      )}
+    </>
   );
 }

@@ -62,3 +62,8 @@ export function freePort(source: RigSource, kind: string): string {
   const letter = { motor: "M", servo: "S", stepper: "S", lamp: "L", buzzer: "B", bump: "D", key: "K", radio: "R" }[kind] ?? "A";
   for (let number = 1; ; number++) if (!taken.has(`${letter}${number}`)) return `${letter}${number}`;
 }
+
+/** Whether a kind turns something through an angle, so that a dial shows it. */
+export function isTurning(kind: string): boolean {
+  return ["motor", "servo", "stepper"].includes(kind);
+}
