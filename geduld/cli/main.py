@@ -113,7 +113,7 @@ def _marking_commands(command: Command) -> None:
     check.add_argument("--json", action="store_true", help="print the verdicts as JSON")
 
     grade = command("grade", "marking", "grade", "Grade a folder of hand-ins.")
-    grade.add_argument("exercise", type=Path, metavar="EXERCISE_DIR")
+    grade.add_argument("exercise", type=Path, metavar="EXERCISE", help="its folder, or a zip of it")
     grade.add_argument("hand_ins", type=Path, metavar="HANDINS_DIR")
     grade.add_argument("--marks", type=Path, required=True, metavar="M.csv")
     grade.add_argument("--report", type=Path, metavar="M.json")
@@ -132,7 +132,7 @@ def _marking_commands(command: Command) -> None:
     proof = command(
         "prove", "marking", "prove", "Proofread an exercise: plant the usual mistakes, and see which go unnoticed."
     )
-    proof.add_argument("exercise", type=Path, metavar="EXERCISE_DIR")
+    proof.add_argument("exercise", type=Path, metavar="EXERCISE", help="its folder, or a zip of it")
     _words_option(proof)
     proof.add_argument("--json", action="store_true", help="print the proof as JSON")
 

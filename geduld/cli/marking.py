@@ -16,6 +16,7 @@ from geduld.errors import InputError
 from geduld.grading.exercise import Exercise, good_checks, read_exercise
 from geduld.grading.folders import marks_csv, marks_json, points_of, read_hand_ins, read_received
 from geduld.grading.kept import KeptMarks
+from geduld.grading.parcel.zipped import opened
 from geduld.grading.proofreading import prove as proofread
 from geduld.grading.resume import grade_with
 from geduld.grading.roster import Result, results_csv
@@ -79,7 +80,7 @@ def grade(options: argparse.Namespace) -> int:
         report = marks_json(graded, exercise.rules, received)
         write(options.report, json.dumps(report, indent=2, ensure_ascii=False) + "\n")
     if options.results:
-        item, now = options.exercise.resolve().name, datetime.now(UTC)
+        item, now = options.exercise.resolve().name.removesuffix(".zip"), datetime.now(UTC)
         pairs = zip(graded, points, strict=True)
         rows = [
             Result(f"{item}-{g.name}", item, g.name, p.counting, now, g.problem or p.because)
@@ -98,8 +99,9 @@ def grade(options: argparse.Namespace) -> int:
 
 
 def _exercise(options: argparse.Namespace) -> Exercise:
-    """The exercise of a folder, with the wordbooks that are named beside its own."""
-    exercise = read_exercise(options.exercise)
+    """The exercise of a folder or of a zip, with the wordbooks that are named beside its own."""
+    with opened(options.exercise) as folder:
+        exercise = read_exercise(folder)
     return replace(exercise, words=(*exercise.words, *wordbooks(options.words, exercise.rig)))
 
 

@@ -7,9 +7,11 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
+from geduld.binding.library import Library, library_of
 from geduld.errors import ExerciseError, FloorError, Place, ProgramError, TraceError
 from geduld.language.messages import listed
 from geduld.language.quantities import TIME, exact, microseconds, unit_from_text
+from geduld.language.source import MOST_TEXT_BYTES
 from geduld.readers.notation import good_program, runner_for
 from geduld.rig.model import Rig
 from geduld.rig.reader import read_rig
@@ -23,7 +25,8 @@ from geduld.worlds.recording import read_trace
 PLACES = ("trace", "floor", "lasts")
 CASE_KEYS = ("name", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "partner")
 PARTNER_KEYS = (
-    "name", "rig", "program", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "delay", "lost",
+    "name", "rig", "program", "libraries", *PLACES, "follow", "start", "inputs", "seed", "faults", "limit", "delay",
+    "lost",
 )  # fmt: skip
 
 
@@ -92,8 +95,9 @@ def _partner(folder: Path, entry: Any, main: Alone, seed: int, path: str) -> Par
     rig = read_rig(inside(folder, entry, "rig", f"{path}."))
     file = inside(folder, entry, "program", f"{path}.")
     text = file.read_text(encoding="utf-8", errors="replace")
+    library = read_library(folder, entry, f"{path}.")
     try:
-        good_program(text, rig)
+        good_program(text, rig, library)
     except ProgramError as problem:
         raise wrong(f"{path}.program", f"{file.name}: {problem.message}", problem.remedy) from None
     world = _alone(folder, rig, entry, path, lasting(main))
@@ -108,7 +112,22 @@ def _partner(folder: Path, entry: Any, main: Alone, seed: int, path: str) -> Par
         _share(entry.get("lost", "0 %"), f"{path}.lost"),
         seed,
     )
-    return Partner(str(entry.get("name", rig.name)), world, partial(runner_for, text, rig), text, link)
+    return Partner(str(entry.get("name", rig.name)), world, partial(runner_for, text, rig, library), text, link)
+
+
+def read_library(folder: Path, table: dict[str, Any], before: str = "") -> Library:
+    """The libraries that a table names. Raises ExerciseError for a file that is none."""
+    names = table.get("libraries", [])
+    if not isinstance(names, list):
+        raise wrong(f"{before}libraries", "The libraries are a list of files.", '["garden-moves.geduld"]')
+    texts = [
+        text_of(inside(folder, {"file": name}, "file", f"{before}libraries[{k}].")) for k, name in enumerate(names)
+    ]
+    found = library_of(texts)
+    if len(found) < len(names):
+        message = "One of these files is not a library, or two have one title."
+        raise wrong(f"{before}libraries", message, 'A library starts with: library "garden moves"')
+    return found
 
 
 def lasting(world: Alone) -> int:
@@ -176,9 +195,21 @@ def limit(text: Any, path: str) -> int:
         seconds = exact(number, unit)
     except (ArithmeticError, ValueError):
         unit = None
-    if unit is None or unit.dimension != TIME or not 0 < seconds < 1e6:
+    if unit is None or unit.dimension != TIME or not 0 < seconds <= 1e6:
         raise wrong(path, "A limit is a time with its unit.", 'For example: "60 s"')
     return microseconds(seconds)
+
+
+def text_of(path: Path) -> str:
+    """A file's text. Raises ExerciseError for one that is not UTF-8, or larger than any text may be."""
+    data = path.read_bytes()
+    if len(data) > MOST_TEXT_BYTES:
+        message = f"A text of an exercise has at most {MOST_TEXT_BYTES:,} bytes."
+        raise ExerciseError("text-too-large", message, "Leave out what it does not need.", Place(path.name))
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise ExerciseError("not-utf8", "This file is not UTF-8 text.", "Save it as UTF-8.", Place(path.name)) from None
 
 
 def wrong(path: str, message: str, remedy: str) -> ExerciseError:

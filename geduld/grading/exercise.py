@@ -7,12 +7,12 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from geduld.binding.library import Library, library_of
+from geduld.binding.library import Library
 from geduld.checks.binder import bind_checks
 from geduld.checks.bound import BoundChecks
 from geduld.checks.reading import parse_checks
 from geduld.errors import ExerciseError, Place, ProgramError
-from geduld.grading.cases import Case, inside, read_case, wrong
+from geduld.grading.cases import Case, inside, read_case, read_library, text_of, wrong
 from geduld.grading.point_rules import read_point_rules
 from geduld.grading.points import NO_RULES, PointRules
 from geduld.language.messages import listed, ordered
@@ -114,8 +114,8 @@ def read_exercise(folder: Path) -> Exercise:
     over = source.get("points_over_cases", "mean")
     if over not in OVER_CASES:
         raise wrong("points_over_cases", f"Points over cases are {listed(OVER_CASES)}.", 'Write "mean".')
-    texts = {key: _text(inside(folder, source, key)) for key in ("reference", "checks")}
-    library = _library(folder, source)
+    texts = {key: text_of(inside(folder, source, key)) for key in ("reference", "checks")}
+    library = read_library(folder, source)
     reads: dict[str, Callable[[], object]] = {
         "reference": lambda: good_program(texts["reference"], rig, library),
         "checks": lambda: good_checks(texts["checks"], rig, partner_rig(cases)),
@@ -137,25 +137,13 @@ def _words(folder: Path, source: dict[str, Any], rig: Rig) -> list[str]:
         raise wrong("words", "The wordbooks are a list of files.", '["cart-python.geduld", "cart-c.geduld"]')
     books = []
     for index, name in enumerate(names):
-        books.append(_text(inside(folder, {"file": name}, "file", f"words[{index}].")))
+        books.append(text_of(inside(folder, {"file": name}, "file", f"words[{index}].")))
         try:
             good_wordbook(books[-1], rig)
         except ProgramError as problem:
             place = Place(str(name), problem.hints[0].line, problem.hints[0].column)
             raise ExerciseError("words-have-errors", problem.hints[0].message, problem.remedy, place) from None
     return books
-
-
-def _library(folder: Path, source: dict[str, Any]) -> Library:
-    names = source.get("libraries", [])
-    if not isinstance(names, list):
-        raise wrong("libraries", "The libraries are a list of files.", '["garden-moves.geduld"]')
-    texts = [_text(inside(folder, {"file": name}, "file", f"libraries[{k}].")) for k, name in enumerate(names)]
-    found = library_of(texts)
-    if len(found) < len(names):
-        message = "One of these files is not a library, or two have one title."
-        raise wrong("libraries", message, 'A library starts with: library "garden moves"')
-    return found
 
 
 def _source(data: bytes) -> tuple[dict[str, Any], str]:
@@ -169,10 +157,3 @@ def _cases(source: dict[str, Any]) -> list[Any]:
     if not isinstance(entries, list) or not 1 <= len(entries) <= MOST_CASES:
         raise wrong("cases", f"The exercise needs 1 to {MOST_CASES} cases.", '[{"name": …, "trace": …}]')
     return entries
-
-
-def _text(path: Path) -> str:
-    try:
-        return path.read_bytes().decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise ExerciseError("not-utf8", "This file is not UTF-8 text.", "Save it as UTF-8.", Place(path.name)) from None

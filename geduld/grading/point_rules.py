@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from decimal import Decimal
 from typing import Any
 
 from geduld.grading.cases import wrong
@@ -16,16 +17,14 @@ def read_point_rules(source: dict[str, Any]) -> PointRules:
     late = source.get("late", {})
     if not isinstance(late, dict) or any(key not in LATE_KEYS for key in late):
         raise wrong("late", "What a late hand-in loses has per_day and at_most.", '{"per_day": "10 %"}')
-    if late and "due" not in source:
-        raise wrong("late", "Nothing is late without a time when it is due.", 'Add "due": "2026-11-20T16:00:00+01:00".')
     due = moment(source["due"]) if "due" in source else None
     if due is None and "due" in source:
         message, example = "A date and a time with its time zone were expected.", '"2026-11-20T16:00:00+01:00"'
         raise wrong("due", message, f"For example: {example}")
     return PointRules(
         due=due,
-        late_per_day=_value(late, "per_day", "%", "late.", 100, 0.0) / 100,
-        late_at_most=_value(late, "at_most", "%", "late.", 100, 100.0) / 100,
+        late_per_day=_value(late, "per_day", "%", "late.", 100, 0.0),
+        late_at_most=_value(late, "at_most", "%", "late.", 100, 1.0),
         round_to=_value(source, "round_to", "points", "", 100, 0.0),
     )
 
@@ -50,4 +49,5 @@ def _value(source: dict[str, Any], key: str, unit: str, before: str, most: float
     if word not in (unit, unit.removesuffix("s")) or not 0 <= value <= most:
         expected = f"A number from 0 to {most:g} with its unit, {unit}, was expected."
         raise wrong(f"{before}{key}", expected, f'For example: "{"10 %" if unit == "%" else "0.5 points"}"')
-    return value
+    # A share is divided as a decimal, so that what was written for a number is read as that number.
+    return float(Decimal(number) / 100) if unit == "%" else value

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from geduld.language.quantities import TEXT, TRUTH
@@ -9,8 +10,11 @@ from geduld.rig.model import Rig
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS, headings
 
+METADATA = "-metadata.json"  # what belongs behind a file's name
+Notes = Sequence[tuple[float, str]]
 
-def metadata(trace: Trace, rig: Rig, file: str, title: str, notes: list[tuple[float, str]]) -> dict[str, Any]:
+
+def metadata(trace: Trace, rig: Rig, file: str, title: str, notes: Notes) -> dict[str, Any]:
     """The metadata of a trace that is written as `file`; it belongs beside it as `FILE-metadata.json`.
 
     `notes` are moments in s with what was written to them.
@@ -30,11 +34,31 @@ def metadata(trace: Trace, rig: Rig, file: str, title: str, notes: list[tuple[fl
         unit = heading.partition("[")[2].rstrip("]")
         columns.append(column | ({"schema:unitText": unit} if unit else {}))
     return {
-        "@context": "http://www.w3.org/ns/csvw",
-        "url": file,
-        "dc:title": title,
+        **described(file, title, notes),
         "dc:description": f"Readings of the robot {rig.name}; an empty cell is an absent reading.",
         "dialect": {"delimiter": ",", "header": True, "encoding": "utf-8", "lineTerminators": ["\n"]},
         "tableSchema": {"columns": columns, "primaryKey": "time"},
+    }
+
+
+def described(file: str, title: str, notes: Notes) -> dict[str, Any]:
+    """What a trace that is written as `file` is called, and what was written to its moments; nothing of its columns."""
+    return {
+        "@context": "http://www.w3.org/ns/csvw",
+        "url": file,
+        "dc:title": title,
         "notes": [{"schema:startOffset": at, "schema:text": text} for at, text in notes],
     }
+
+
+def title_and_notes(document: Any) -> tuple[str, tuple[tuple[float, str], ...]]:
+    """What metadata says a trace is called, and the notes to its moments (s). What is no such thing says nothing."""
+    if not isinstance(document, dict):
+        return "", ()
+    title, notes = document.get("dc:title"), document.get("notes")
+    found = []
+    for note in notes if isinstance(notes, list) else ():
+        at, text = (note.get("schema:startOffset"), note.get("schema:text")) if isinstance(note, dict) else (None, None)
+        if isinstance(at, int | float) and 0 <= at < 1e6 and isinstance(text, str) and text.strip():
+            found.append((float(at), text))
+    return title.strip() if isinstance(title, str) else "", tuple(found)
