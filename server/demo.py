@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
@@ -12,19 +11,18 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from geduld.grading.cases import limit
 from geduld.grading.folders import read_hand_ins, read_received
-from geduld.grading.point_rules import read_point_rules
 from geduld.wordbook.reading import parse_wordbook
 from server.classes.codes import OF_EXERCISE, new_code
 from server.classes.models import Assignment, Extension, SchoolClass
 from server.classes.roster import Listed, add_students
 from server.classes.tries import take
-from server.exercises.models import Case, Exercise, HandIn
+from server.exercises.models import Exercise, HandIn
 from server.recordings.models import Recording
+from server.sharing.keeping import arrive_from, keep
 from server.shelf.doings import doings_of
 from server.shelf.importing import imported
-from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace, Wordbook
+from server.shelf.models import Behaviour, Floor, Inputs, Rig, Wordbook
 from server.shelf.services import core_rig, save_text, save_trace, titled
 
 HANDSET_LASTS = 30.0  # s
@@ -46,7 +44,7 @@ TASKS = (
 @transaction.atomic
 def load_demo(folder: Path, teacher: User) -> None:
     """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins."""
-    partners = _handset(folder, teacher)
+    _handset(folder, teacher)
     floors = {}
     for path in sorted((folder / "floors").glob("*.json")):
         described = json.loads(path.read_text())
@@ -54,23 +52,20 @@ def load_demo(folder: Path, teacher: User) -> None:
     hoist = _rig(folder, teacher, "seed-hoist")
     _behaviours(folder / "hoist", teacher, hoist, floors, _inputs(folder / "hoist", teacher, hoist))
     for task, class_ in HOIST_TASKS:
-        _hand_ins(folder, class_, _exercise(folder / task, teacher, hoist, {}, floors, {}, {}))
+        _hand_ins(folder, class_, _exercise(folder / task, teacher))
     rig = _rig(folder, teacher, "glasshouse-cart")
-    traces = {}
     for path in sorted((folder / "traces").glob("*.csv")):
         name = path.stem.replace("-", " ").capitalize()
-        traces[path.name] = save_trace(rig, name, imported(path.read_bytes(), core_rig(rig)))
+        save_trace(rig, name, imported(path.read_bytes(), core_rig(rig)))
     for path in sorted((folder / "recordings").iterdir()):
         data = path.read_bytes()
         Recording.objects.create(owner=teacher, rig=rig, name=path.name, size=len(data), data=data)
     _behaviours(folder / "behaviours", teacher, rig, floors, _inputs(folder / "inputs", teacher, rig))
-    books = {}
     for path in sorted((folder / "wordbooks").glob("*.geduld")):
         text = path.read_text()
-        title = parse_wordbook(text).tree.title
-        books[path.name] = Wordbook.objects.create(owner=teacher, rig=rig, title=title, text=text)
+        Wordbook.objects.create(owner=teacher, rig=rig, title=parse_wordbook(text).tree.title, text=text)
     for task, class_ in TASKS:
-        exercise = _exercise(folder / task, teacher, rig, traces, floors, books, partners)
+        exercise = _exercise(folder / task, teacher)
         _hand_ins(folder, class_, exercise)
         if task == COLLECTED:
             _class(folder / "collected", teacher, exercise)
@@ -130,60 +125,21 @@ def _hand_ins(folder: Path, class_: str, exercise: Exercise) -> None:
         HandIn.objects.create(exercise=exercise, student=item.name, **values)
 
 
-def _handset(folder: Path, teacher: User) -> dict[str, Behaviour]:
+def _handset(folder: Path, teacher: User) -> None:
     """The device at the door, with its behaviour; it comes first, so that the cart is the rig used last."""
     rig = _rig(folder, teacher, "door-handset")
     calls = (folder / "come-when-called" / "call.csv").read_text()
     world = {"lasts": HANDSET_LASTS, "doings": doings_of(calls, core_rig(rig))}
-    return {"handset.geduld": _behaviour(teacher, rig, folder / "handset" / "call-the-cart.geduld", world)}
+    _behaviour(teacher, rig, folder / "handset" / "call-the-cart.geduld", world)
 
 
-def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> Behaviour:
+def _exercise(place: Path, teacher: User) -> Exercise:
+    """The exercise of a folder; its rig, traces, floors and wordbooks are on the shelf already."""
+    return keep(teacher, arrive_from(place)).exercise
+
+
+def _behaviour(teacher: User, rig: Rig, path: Path, world: dict[str, Any]) -> None:
     text = path.read_text()
     title = titled(text, path.stem)
     behaviour = Behaviour.objects.create(owner=teacher, rig=rig, title=title, text=text, world=world)
     save_text(behaviour, text)
-    return behaviour
-
-
-def _exercise(
-    place: Path,
-    teacher: User,
-    rig: Rig,
-    traces: dict[str, Trace],
-    floors: dict[str, Floor],
-    books: dict[str, Wordbook],
-    partners: dict[str, Behaviour],
-) -> Exercise:
-    source = json.loads((place / "exercise.json").read_text())
-    rules = read_point_rules(source)
-    exercise = Exercise.objects.create(
-        owner=teacher,
-        rig=rig,
-        title=source["title"],
-        brief=source["brief"],
-        reference=(place / source["reference"]).read_text(),
-        checks=(place / source["checks"]).read_text(),
-        over_cases=source["points_over_cases"],
-        **asdict(rules),
-    )
-    for name in source.get("words", []):
-        exercise.wordbooks.add(books[name])
-    for case in source["cases"]:
-        inputs = (place / case["inputs"]).read_text() if "inputs" in case else ""
-        partner = case.get("partner", {})
-        Case.objects.create(
-            exercise=exercise,
-            name=case["name"],
-            trace=traces.get(case.get("trace", "")),
-            floor=floors.get(case.get("floor", "")),
-            start=case.get("start", ""),
-            seed=case.get("seed"),
-            faults=case.get("faults", []),
-            partner=partners[partner["program"]] if partner else None,
-            delay_us=limit(partner.get("delay", "20 ms"), "delay"),
-            lost=float(partner.get("lost", "0 %").split()[0]),
-            limit_us=limit(case["limit"], "limit") if "limit" in case else None,
-            inputs=inputs,
-        )
-    return exercise

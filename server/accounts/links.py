@@ -31,7 +31,8 @@ def demo_teacher() -> User:
     return teacher
 
 
-def _hash(token: str) -> str:
+def hash_of(token: str) -> str:
+    """What is kept of a token."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
@@ -40,13 +41,13 @@ def make_token(teacher: User) -> str:
     token = secrets.token_urlsafe(24)
     with transaction.atomic():
         SignInLink.objects.filter(teacher=teacher).delete()
-        SignInLink.objects.create(teacher=teacher, token_hash=_hash(token), expires=timezone.now() + VALID_FOR)
+        SignInLink.objects.create(teacher=teacher, token_hash=hash_of(token), expires=timezone.now() + VALID_FOR)
     return token
 
 
 def is_good(token: str) -> bool:
     """Whether a token can be redeemed. Nothing is used up by asking."""
-    return SignInLink.objects.filter(token_hash=_hash(token), expires__gt=timezone.now()).exists()
+    return SignInLink.objects.filter(token_hash=hash_of(token), expires__gt=timezone.now()).exists()
 
 
 def redeem(token: str) -> User | None:
@@ -54,7 +55,7 @@ def redeem(token: str) -> User | None:
 
     A wrong one is only looked up: who guesses keeps nobody else from writing.
     """
-    link = SignInLink.objects.filter(token_hash=_hash(token)).select_related("teacher").first()
+    link = SignInLink.objects.filter(token_hash=hash_of(token)).select_related("teacher").first()
     if link is None or not SignInLink.objects.filter(pk=link.pk).delete()[0]:
         return None
     return link.teacher if link.expires > timezone.now() else None
@@ -64,10 +65,10 @@ def invite(teacher: User, note: str = "") -> str:
     """The token of a link by which one more teacher makes an account."""
     token = secrets.token_urlsafe(24)
     expires = timezone.now() + INVITED_FOR
-    Invitation.objects.create(made_by=teacher, note=note[:100], token_hash=_hash(token), expires=expires)
+    Invitation.objects.create(made_by=teacher, note=note[:100], token_hash=hash_of(token), expires=expires)
     return token
 
 
 def invitation(token: str) -> Invitation | None:
     """The invitation of a token, as long as it holds. Nothing is used up by asking."""
-    return Invitation.objects.filter(token_hash=_hash(token), expires__gt=timezone.now()).first()
+    return Invitation.objects.filter(token_hash=hash_of(token), expires__gt=timezone.now()).first()

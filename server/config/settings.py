@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "server.exercises",
     "server.marks",
     "server.classes",
+    "server.sharing",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -48,6 +48,9 @@ from server.recordings.views import RecordingViewSet
 from server.rigs.describing import FitView, RenameView, RigCheck, RigWords
 from server.rigs.practising import PractiseView
 from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevisionView
+from server.sharing.looking import LookCopyView, LookParcelView, LookRunView, LookSheetView, LookView
+from server.sharing.parcels import CopyView, ParcelsView, ParcelView
+from server.sharing.views import LookLinksView, LookLinkView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
@@ -83,6 +86,16 @@ api: list[URLPattern | URLResolver] = [
     path("assignments/<int:pk>/extension", ExtensionView.as_view()),
     path("assignments/<int:pk>/release", ReleaseView.as_view()),
     path("exercises/<int:pk>/alike", AlikeView.as_view()),
+    path("parcels", ParcelsView.as_view()),
+    path("exercises/<int:pk>/parcel", ParcelView.as_view()),
+    path("exercises/<int:pk>/copy", CopyView.as_view()),
+    path("exercises/<int:pk>/look-links", LookLinksView.as_view()),
+    path("exercises/<int:pk>/look-links/<int:link>", LookLinkView.as_view()),
+    path("look", LookView.as_view()),
+    path("look/run", LookRunView.as_view()),
+    path("look/sheet", LookSheetView.as_view()),
+    path("look/parcel", LookParcelView.as_view()),
+    path("look/copy", LookCopyView.as_view()),
     path("desk", DeskView.as_view()),
     path("desk/tries", TriesView.as_view()),
     path("notation", Notation.as_view()),
