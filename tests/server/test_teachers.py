@@ -15,6 +15,7 @@ from server.accounts.teachers import make_teacher
 from server.accounts.views import guesses, of_names
 from server.classes.handing_in import wrong
 from server.classes.models import Assignment, Student
+from server.sharing.looking import new_link
 from tests.glasshouse import ROOT
 from tests.server.test_server import ServerTest
 
@@ -121,13 +122,15 @@ class Teachers(ServerTest):
             self.assertIn("There are: Odo Pell", command("link", "Nobody").stderr)
 
 
-# What each may ask for: a stranger, a student with both codes, another teacher, one who may invite (and owns the demonstration).
+# What each may ask for: a stranger, a student with both codes, a colleague with a link that looks, another teacher,
+# one who may invite (and owns the demonstration).
 # A path of the interface that is in none of these lists, or in a wrong one, fails the test.
-OPEN = {"desk", "desk/tries", "live"}  # their own codes or keys
+OPEN = {"desk", "desk/tries", "live", "look", "look/run", "look/sheet", "look/parcel"}  # their own codes, keys or links
+OF_LOOKERS = {"look", "look/run", "look/sheet", "look/parcel"}
 OF_ALL_TEACHERS = {
     "me", "me/password", "me/sessions", "sign-out", "notation", "rig-words", "rig-check", "schema", "bench/run", "bench/keep",
     "class-roster", "traces/draw", "rigs", "traces", "recordings", "measurements", "floors", "inputs", "behaviours",
-    "wordbooks", "exercises", "cases", "hand-ins", "classes", "assignments",
+    "wordbooks", "exercises", "cases", "hand-ins", "classes", "assignments", "parcels", "look/copy",
 }  # fmt: skip
 OF_WHO_INVITES = {"teachers", "teachers/<int:pk>/link", "teachers/<int:pk>/sessions"}
 
@@ -153,6 +156,7 @@ class Roles(ServerTest):
         other, colleague = Client(), make_teacher("Tamsin Roe", GOOD)
         assignment, student = Assignment.objects.get(), Student.objects.first()
         codes = {"X-Geduld-Exercise": assignment.code, "X-Geduld-Student": student.code}
+        looks = {"X-Geduld-Look": new_link(assignment.exercise, "", False)[1]}
         keys = {"exercises": self.exercise["id"], "rigs": self.rig["id"], "traces": self.trace["id"],
                 "teachers": self.teacher.pk, "classes": assignment.school_class_id, "assignments": assignment.pk}  # fmt: skip
         seen = set()
@@ -166,14 +170,18 @@ class Roles(ServerTest):
             answers = {
                 who: {method: getattr(client, method)(path, headers=headers).status_code for method in ("get", "post", "patch", "delete")}
                 for who, client, headers in (
-                    ("stranger", Client(), {}), ("student", Client(), codes), ("colleague", other, {}),
+                    ("stranger", Client(), {}), ("student", Client(), codes), ("looker", Client(), looks), ("colleague", other, {}),
                 )
             }  # fmt: skip
             with self.subTest(written):
                 if written in OPEN:
                     self.assertTrue({404, 400, 405} >= set(answers["stranger"].values()), answers)
+                    if written in OF_LOOKERS:
+                        self.assertEqual({answers["looker"][method] for method in ("post", "patch", "delete")}, {405})
+                    else:
+                        self.assertTrue({404, 400, 405} >= set(answers["looker"].values()), answers)
                     continue
-                for who in ("stranger", "student"):
+                for who in ("stranger", "student", "looker"):
                     self.assertEqual(set(answers[who].values()), {403}, (who, answers))
                 allowed = set(answers["colleague"].values())
                 if written in OF_WHO_INVITES:

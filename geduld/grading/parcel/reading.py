@@ -133,7 +133,7 @@ def _hand_ins(folder: Folder) -> Iterator[HandInPiece]:
         return
     folder.used.add(LISTED)
     try:
-        rows = list(csv.DictReader(io.StringIO(listed.read_bytes().decode("utf-8-sig"))))
+        rows = list(csv.DictReader(io.StringIO(listed.read_bytes().decode("utf-8-sig"), newline="")))
     except (UnicodeDecodeError, csv.Error):
         raise _unlisted(1, "This is not a CSV in UTF-8.") from None
     if len(rows) > MOST_LISTED:

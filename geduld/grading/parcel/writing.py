@@ -184,7 +184,7 @@ def _trace(trace: TracePiece, files: Files) -> str:
 
 def _hand_ins(hand_ins: tuple[HandInPiece, ...], files: Files) -> None:
     out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
+    writer = csv.writer(out)  # with RFC 4180's ends of lines, so that a name with a break in it is quoted
     writer.writerow(LIST_COLUMNS)
     for item in hand_ins:
         recorded = ".vcd" if is_vcd(item.data) else ".csv"
