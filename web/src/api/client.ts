@@ -31,7 +31,8 @@ function placeOf(details: Details): string {
   return parts.filter(Boolean).join(", ");
 }
 
-async function problemFrom(response: Response): Promise<Problem> {
+/** What the server said went wrong. */
+export async function problemFrom(response: Response): Promise<Problem> {
   const details = (await response.json().catch(() => ({}))) as Details & Record<string, unknown>;
   const title = details.title ?? "The server did not answer as expected.";
   const remedy = details.remedy || (details.detail !== title ? (details.detail ?? "") : "");

@@ -23,6 +23,11 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
   },
   {
+    path: "/look",
+    element: <Suspense>{view(() => import("../sharing/LookPage"), "LookPage")}</Suspense>,
+    errorElement: <Broken />,
+  },
+  {
     element: <Shell />,
     errorElement: <Broken />,
     children: [
@@ -46,6 +51,7 @@ const router = createBrowserRouter([
           { path: "/exercises/:id/feedback", element: view(() => import("../marks/Feedback"), "Feedback") },
           { path: "/exercises/:id/marks", element: view(() => import("../marks/MarkSheet"), "MarkSheet") },
           { path: "/exercises/:id/collect", element: view(() => import("../classes/CollectPage"), "CollectPage") },
+          { path: "/exercises/:id/share", element: view(() => import("../sharing/SharePage"), "SharePage") },
           { path: "/classes", element: view(() => import("../classes/ClassesPage"), "ClassesPage") },
           { path: "/classes/:id", element: view(() => import("../classes/ClassPage"), "ClassPage") },
           { path: "/account", element: view(() => import("./AccountPage"), "AccountPage") },

@@ -94,6 +94,9 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/collect`}>
           Handing in
         </Link>
+        <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/share`}>
+          Share
+        </Link>
         <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv,.vcd,.zip" multiple onFiles={(files) => upload.mutate(files)}>
           Upload hand-ins
         </UploadButton>

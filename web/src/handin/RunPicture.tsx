@@ -13,7 +13,7 @@ import { Strip } from "../ui/Strip";
 const MOST_LANES = 6;
 
 /** A run at a glance, at the moment that it is about: the way on the floor, and what was read and commanded. */
-export function RunPicture({ picture, text }: { picture: Picture; text: string }) {
+export function RunPicture({ picture, text, whose = "Your run" }: { picture: Picture; text: string; whose?: string }) {
   const box = useRef<HTMLDivElement>(null);
   const { width } = useSize(box);
   const { run, at } = picture;
@@ -25,7 +25,7 @@ export function RunPicture({ picture, text }: { picture: Picture; text: string }
   return (
     <figure className="space-y-2" data-picture={picture.case}>
       <figcaption className="text-[14px]">
-        {at === null ? `Your run in "${picture.case}"` : `Your run in "${picture.case}", at ${show(at, "s", 2)}`}
+        {at === null ? `${whose} in "${picture.case}"` : `${whose} in "${picture.case}", at ${show(at, "s", 2)}`}
       </figcaption>
       {floor && !isWorktop(floor) && run.ride && (
         <div ref={box} className="w-full">

@@ -3,8 +3,10 @@ import { useState } from "react";
 
 import { Button } from "./Button";
 
+const FOR_GOOD = "It cannot be brought back. What others still use stays, and Geduld says so.";
+
 /** Asks once before something is gone for good. */
-export function DeleteButton({ what, onDelete }: { what: string; onDelete: () => void }) {
+export function DeleteButton({ what, why = FOR_GOOD, onDelete }: { what: string; why?: string; onDelete: () => void }) {
   const [asking, setAsking] = useState(false);
   return (
     <>
@@ -24,7 +26,7 @@ export function DeleteButton({ what, onDelete }: { what: string; onDelete: () =>
         <div className="fixed inset-0 flex items-center justify-center p-6">
           <DialogPanel className="w-[min(440px,95vw)] rounded-lg border border-rule bg-paper p-5">
             <DialogTitle className="text-lg font-bold">Delete {what}?</DialogTitle>
-            <p className="mt-1 text-[14px]">It cannot be brought back. What others still use stays, and Geduld says so.</p>
+            <p className="mt-1 text-[14px]">{why}</p>
             <div className="mt-4 flex justify-end gap-2">
               <Button onClick={() => setAsking(false)}>Keep it</Button>
               <Button
