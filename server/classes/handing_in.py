@@ -44,7 +44,11 @@ def _who(request: Request) -> tuple[Assignment, Student]:
         plain(request.headers.get("X-Geduld-Exercise", "")),
         plain(request.headers.get("X-Geduld-Student", "")),
     )
-    found = Assignment.objects.select_related("exercise__rig", "school_class").filter(code=exercise).first()
+    found = (
+        Assignment.objects.select_related("exercise__rig", "school_class")
+        .filter(code=exercise, exercise__trashed__isnull=True)
+        .first()
+    )
     who = None if found is None else Student.objects.filter(school_class=found.school_class_id, code=student).first()
     if found is None or who is None:
         wrong.note(address)

@@ -245,7 +245,7 @@ class AssignmentViewSet(OwnedViewSet):
         if getattr(self, "swagger_fake_view", False):
             return Assignment.objects.none()
         found = Assignment.objects.select_related("exercise__rig", "school_class")
-        found = found.filter(exercise__owner=teacher_of(self.request))
+        found = found.filter(exercise__owner=teacher_of(self.request), exercise__trashed__isnull=True)
         asked = self.request.query_params.get("exercise", "")
         return found.filter(exercise=int(asked)) if asked.isascii() and asked.isdigit() and len(asked) < 19 else found
 
@@ -284,7 +284,7 @@ class StandingsView(APIView):
 
 def _assignment(request: Request, pk: int) -> Assignment:
     found = Assignment.objects.select_related("exercise__rig", "school_class")
-    return get_object_or_404(found, exercise__owner=teacher_of(request), pk=pk)
+    return get_object_or_404(found, exercise__owner=teacher_of(request), exercise__trashed__isnull=True, pk=pk)
 
 
 def _standing(assignment: Assignment, student: Student, given: list[Try], more: dict[int, Any]) -> dict[str, Any]:

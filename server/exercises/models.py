@@ -12,11 +12,13 @@ from django.db import models
 from geduld.grading.points import PointRules
 from geduld.readers.reading import LANGUAGES, NOTATION
 from geduld.run.world import FLOOR_LIMIT_US
-from server.shelf.models import Behaviour, Floor, Owned, Rig, Trace, Wordbook
+from server.shelf.models import Behaviour, Floor, OnShelf, Rig, Trace, Wordbook
 
 
-class Exercise(Owned):
+class Exercise(OnShelf):
     """A task for a class."""
+
+    kind = "exercises"
 
     title = models.CharField(max_length=100)
     brief = models.TextField(blank=True)

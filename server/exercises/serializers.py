@@ -22,6 +22,7 @@ from server.exercises.texts import looked_through
 from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Rig, Trace, Wordbook
+from server.shelf.on_shelf import SHELF_FIELDS, OnShelfSerializer
 from server.shelf.services import core_rig, library_texts
 from server.shelf.worlds import FaultsField, try_world
 
@@ -120,7 +121,7 @@ class TextVersionsSerializer(serializers.Serializer):
     checks = serializers.CharField()
 
 
-class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
+class ExerciseSerializer(BrokenRow, OnShelfSerializer):
     """An exercise with its cases, and the hints about its reference and its checks.
 
     `versions` tell the texts apart; `started_from` names for each text that is changed the version that the change
@@ -152,7 +153,7 @@ class ExerciseSerializer(BrokenRow, serializers.ModelSerializer):
         fields = (
             "id", "title", "brief", "rig", "reference", "checks", "over_cases", "due", "late_per_day",
             "late_at_most", "round_to", "cases", "wordbooks", "hand_in_count", "check_titles", "problems", "updated",
-            "versions", "started_from", "broken",
+            "versions", "started_from", "broken", *SHELF_FIELDS,
         )  # fmt: skip
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:

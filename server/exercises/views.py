@@ -14,13 +14,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.config.apart import TookTooLong, TooLong, newest
-from server.config.owned import KeptWhole, OwnedViewSet, teacher_of
+from server.config.owned import KeptWhole, teacher_of
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.receiving import receive
 from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
 from server.exercises.services import recording_json
 from server.shelf.answers import RecordingSerializer
 from server.shelf.lanes import STRETCH
+from server.shelf.on_shelf import OnShelfViewSet
 
 MOST_SECONDS = 20.0
 
@@ -43,7 +44,7 @@ _TEXT = IfElse(When(recorded=False, then=F("data")), default=Value(b""), output_
 _SHOWN = HandIn.objects.defer("data").annotate(shown=_TEXT)
 
 
-class ExerciseViewSet(OwnedViewSet):
+class ExerciseViewSet(OnShelfViewSet):
     """The teacher's exercises."""
 
     queryset = (
@@ -53,6 +54,7 @@ class ExerciseViewSet(OwnedViewSet):
         .order_by("-updated", "-id")  # a query that counts forgets the model's own order
     )
     serializer_class = ExerciseSerializer
+    searched = ("title", "rig__name", "brief")
 
     @extend_schema(
         methods=["POST"],
@@ -78,7 +80,7 @@ class OfExerciseViewSet(KeptWhole):
         """The rows of the teacher's own exercises."""
         if getattr(self, "swagger_fake_view", False):
             return super().get_queryset().none()
-        return super().get_queryset().filter(exercise__owner=self.request.user)
+        return super().get_queryset().filter(exercise__owner=self.request.user, exercise__trashed__isnull=True)
 
 
 class CaseViewSet(OfExerciseViewSet):

@@ -72,7 +72,7 @@ def start(kind: str, exercise: int, work: Work, resumed: bool = False) -> None:
     if settings.JOBS_INLINE:
         _run(going, work)
     else:
-        owner = Exercise.objects.values_list("owner", flat=True).get(pk=exercise)
+        owner = Exercise.with_trash.values_list("owner", flat=True).get(pk=exercise)
         threading.Thread(target=_in_background, args=(going, work, owner), daemon=True).start()
 
 

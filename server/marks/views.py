@@ -93,7 +93,7 @@ class OverrideView(APIView):
     def hand_in(self, request: Request, pk: int) -> HandIn:
         """The hand-in; another teacher's is as if it were not there."""
         rows = HandIn.objects.defer("data").select_related("exercise__rig")
-        return get_object_or_404(rows, pk=pk, exercise__owner=request.user)
+        return get_object_or_404(rows, pk=pk, exercise__owner=request.user, exercise__trashed__isnull=True)
 
     @extend_schema(responses=ChangeOfMarkSerializer(many=True))
     def get(self, request: Request, pk: int) -> Response:

@@ -53,7 +53,7 @@ Tell = Callable[[Any], None]
 
 def graded(tell: Tell, exercise: int, hand_ins: Sequence[int]) -> None:
     """Tells of each hand-in its key, the hash of what its marks were made from, and how it was graded."""
-    found = Exercise.objects.select_related("rig").get(pk=exercise)
+    found = Exercise.with_trash.select_related("rig").get(pk=exercise)
     base = exercise_hash(found)
     rows = list(HandIn.objects.filter(pk__in=hand_ins))
     tasks = [(CoreHandIn(row.student, bytes(row.data), row.recorded, row.language), None) for row in rows]
@@ -65,7 +65,7 @@ def graded(tell: Tell, exercise: int, hand_ins: Sequence[int]) -> None:
 
 def proved(tell: Tell, exercise: int) -> None:
     """Tells how many of how many programs are done, each time one is, and at the end what was found."""
-    found = Exercise.objects.select_related("rig").get(pk=exercise)
+    found = Exercise.with_trash.select_related("rig").get(pk=exercise)
     base = exercise_hash(found)
     proof = prove(core_exercise(found), lambda done, of: tell((done, of)))
     tell({"made_from": base, "found": proof.as_json()})

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from django.db import models
 
-from server.shelf.models import Owned, Rig, Trace
+from server.shelf.models import OnShelf, Rig, Trace
 
 
-class Recording(Owned):
+class Recording(OnShelf):
     """A file that was sent and is not imported yet. `recipe` is how it is to be read, as far as that was chosen."""
+
+    kind = "recordings"
 
     rig = models.ForeignKey(Rig, on_delete=models.CASCADE, related_name="recordings")
     name = models.CharField(max_length=200)

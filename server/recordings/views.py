@@ -15,12 +15,13 @@ from rest_framework.response import Response
 from geduld.recordings.recipe import recipe_from_json
 from geduld.recordings.text import MOST_BYTES, too_large
 from server.config.apart import in_turn
-from server.config.owned import OwnedField, OwnedViewSet, teacher_of
+from server.config.owned import OwnedField, teacher_of
 from server.config.space import shrink
 from server.recordings.answers import LayoutField, RecipeField, UnderstandingSerializer
 from server.recordings.models import Recipe, Recording
 from server.recordings.understanding import imported_recording, understanding_of
 from server.shelf.models import Rig
+from server.shelf.on_shelf import SHELF_FIELDS, OnShelfSerializer, OnShelfViewSet
 from server.shelf.serializers import TraceSerializer
 from server.shelf.services import save_trace
 
@@ -29,12 +30,12 @@ MOST_RECIPES = 20
 _AROUND = 10_000  # bytes of a request beside the file itself
 
 
-class RecordingFileSerializer(serializers.ModelSerializer):
+class RecordingFileSerializer(OnShelfSerializer):
     """A file that waits to be imported."""
 
     class Meta:
         model = Recording
-        fields = ("id", "rig", "name", "size", "updated")
+        fields = ("id", "rig", "name", "size", "updated", *SHELF_FIELDS)
         read_only_fields = fields
 
 
@@ -63,7 +64,7 @@ class ImportSerializer(serializers.Serializer):
     name = serializers.CharField(max_length=100, required=False, allow_blank=True, default="")
 
 
-class RecordingViewSet(OwnedViewSet):
+class RecordingViewSet(OnShelfViewSet):
     """Files that wait to be imported."""
 
     http_method_names = ["get", "head", "options", "post", "delete"]  # noqa: RUF012

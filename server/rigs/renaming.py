@@ -53,16 +53,17 @@ def rename(rig: Rig, old: str, new: str) -> list[Change]:
 
 
 def _texts(rig: Rig, old: str, new: str) -> Iterator[Change]:
-    for behaviour in Behaviour.objects.filter(rig=rig):
+    # what is in the trash too: it may be put back
+    for behaviour in Behaviour.with_trash.filter(rig=rig):
         changed = renamed_text(behaviour.text, old, new)
         if changed != behaviour.text:
             places = _places(behaviour.text, changed)
             yield Change("behaviour", behaviour.title, places, partial(_save_behaviour, behaviour, changed))
-    for book in Wordbook.objects.filter(rig=rig):
+    for book in Wordbook.with_trash.filter(rig=rig):
         changed = renamed_text(book.text, old, new)
         if changed != book.text:
             yield Change("wordbook", book.title, _places(book.text, changed), partial(_save, book, "text", changed))
-    for exercise in Exercise.objects.filter(rig=rig):
+    for exercise in Exercise.with_trash.filter(rig=rig):
         for field, what in (("reference", "reference of"), ("checks", "checks of")):
             before = getattr(exercise, field)
             changed = renamed_text(before, old, new)
@@ -77,7 +78,7 @@ def _texts(rig: Rig, old: str, new: str) -> Iterator[Change]:
         faults = [renamed_text(phrase, old, new) for phrase in case.faults]
         if faults != case.faults:
             yield Change("faults of the case", case.name, 1, partial(_save, case, "faults", faults))
-    for inputs in Inputs.objects.filter(rig=rig):
+    for inputs in Inputs.with_trash.filter(rig=rig):
         changed = renamed_inputs(inputs.text, old, new)
         if changed != inputs.text:
             yield Change("test by hand", inputs.name, 1, partial(_save, inputs, "text", changed))
@@ -85,14 +86,14 @@ def _texts(rig: Rig, old: str, new: str) -> Iterator[Change]:
 
 def _elsewhere(rig: Rig, old: str, new: str) -> Iterator[Change]:
     """Checks of other rigs' exercises that ask for a partner with this rig, and worktops whose loads it moves."""
-    asking = Exercise.objects.filter(cases__partner__rig=rig).exclude(rig=rig).distinct()
+    asking = Exercise.with_trash.filter(cases__partner__rig=rig).exclude(rig=rig).distinct()
     for exercise in asking:
         changed = renamed_text(exercise.checks, old, new, of_partner=True)
         if changed != exercise.checks:
             places = _places(exercise.checks, changed)
             yield Change("checks of", exercise.title, places, partial(_save, exercise, "checks", changed))
     motors = {part.name for part in core_rig(rig).outputs if part.kind.spins}
-    for place in Floor.objects.filter(owner=rig.owner):
+    for place in Floor.with_trash.filter(owner=rig.owner):
         moving = _motors_of(place.source)
         used_by = set(Case.objects.filter(floor=place).values_list("exercise__rig", flat=True))
         if old in moving and moving <= motors and used_by <= {rig.pk}:
@@ -120,7 +121,7 @@ def _save(row: Any, field: str, value: Any) -> None:
 
 
 def _traces(rig: Rig, old: str, new: str) -> Iterator[Change]:
-    for trace in Trace.objects.filter(rig=rig).defer("data"):
+    for trace in Trace.with_trash.filter(rig=rig).defer("data"):
         names = [renamed_channel(name, old, new) for name in trace.channels]
         if names != trace.channels:
             yield Change("trace", trace.name, 1, partial(_rename_channels, trace, old, new))
@@ -146,7 +147,7 @@ def _rename_channels(trace: Trace, old: str, new: str) -> None:
 
 def _staying(rig: Rig, old: str, new: str) -> Iterator[str]:
     """Hand-ins stay as they were handed in."""
-    for exercise in Exercise.objects.filter(rig=rig):
+    for exercise in Exercise.with_trash.filter(rig=rig):
         count = 0
         for hand_in in HandIn.objects.filter(exercise=exercise, recorded=False, language="notation"):
             text = bytes(hand_in.data).decode("utf-8", "replace")

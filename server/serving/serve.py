@@ -115,7 +115,7 @@ def _prepare(options: argparse.Namespace) -> str:
 
     can_shrink()
     teacher = demo_teacher()
-    if not options.no_demo and not Rig.objects.exists():
+    if not options.no_demo and not Rig.with_trash.exists():
         load_demo(ROOT / "demo", teacher)
     # The floor's physics takes a second to load: the processes that need it may do that before anyone asks. What was
     # handed in and not looked at, as Geduld was stopped, is looked at then.

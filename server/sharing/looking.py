@@ -54,9 +54,8 @@ def _link(request: Request) -> LookLink:
     if wrong.too_many(address):
         raise Throttled(60, "Too many wrong links came from here. Wait a minute, then try again.")
     token = request.headers.get("X-Geduld-Look", "")
-    found = (
-        LookLink.objects.select_related("exercise__rig", "exercise__owner").filter(token_hash=hash_of(token)).first()
-    )
+    links = LookLink.objects.filter(exercise__trashed__isnull=True)
+    found = links.select_related("exercise__rig", "exercise__owner").filter(token_hash=hash_of(token)).first()
     if found is None:
         wrong.note(address)
         raise NotFound("This link opens nothing. It was taken back, or a part of it is missing: ask who sent it.")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import ClassVar, Self, TypeVar
+
 from django.conf import settings
 from django.db import models
 
@@ -19,8 +21,52 @@ class Owned(models.Model):
         indexes = (models.Index(fields=("owner", "-updated", "-id"), name="%(class)s_newest"),)
 
 
-class Rig(Owned):
+Row = TypeVar("Row", bound=models.Model)
+
+
+class OutOfTheTrash(models.Manager[Row]):
+    """The rows that are not in the trash."""
+
+    def get_queryset(self) -> models.QuerySet[Row]:
+        """Those rows."""
+        return super().get_queryset().filter(trashed__isnull=True)
+
+
+class OnShelf(Owned):
+    """A row that lies on a teacher's shelf, under a `kind`. It can be put away (`archived`), or into the trash.
+
+    `tags` are its tags, each with a line break before and behind it, so that one is found as a whole. `used` is when
+    it was opened last. What is in the trash is nowhere but there: `objects` has none of it, `with_trash` has all.
+    """
+
+    kind: ClassVar[str]
+
+    archived = models.BooleanField(default=False)
+    trashed = models.DateTimeField(null=True, blank=True)
+    used = models.DateTimeField(null=True, blank=True)
+    tags = models.TextField(default="", blank=True)
+
+    objects: ClassVar[OutOfTheTrash[Self]] = OutOfTheTrash()
+    with_trash: ClassVar[models.Manager[Self]] = models.Manager()
+
+    class Meta(Owned.Meta):
+        abstract = True
+
+    @property
+    def called(self) -> str:
+        """What it is called on the shelf."""
+        return str(getattr(self, "title", None) or getattr(self, "name", ""))
+
+    @property
+    def tag_list(self) -> list[str]:
+        """Its tags."""
+        return [tag for tag in self.tags.split("\n") if tag]
+
+
+class Rig(OnShelf):
     """A rig as its JSON source."""
+
+    kind = "rigs"
 
     name = models.CharField(max_length=100)
     source = models.JSONField()
@@ -39,11 +85,13 @@ class RigRevision(models.Model):
         indexes = (models.Index(fields=("rig", "-saved", "-id"), name="rig_revision_newest"),)
 
 
-class Trace(Owned):
+class Trace(OnShelf):
     """A recording in one compact block; `channels` names its channels in their order.
 
     `fingerprint` is a hash of all that a run can see of it; `doubts` are sentences about values that cannot be.
     """
+
+    kind = "traces"
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="traces")
     name = models.CharField(max_length=100)
@@ -55,15 +103,19 @@ class Trace(Owned):
     data = models.BinaryField()
 
 
-class Floor(Owned):
+class Floor(OnShelf):
     """A floor as its JSON source."""
+
+    kind = "floors"
 
     name = models.CharField(max_length=100)
     source = models.JSONField()
 
 
-class Inputs(Owned):
+class Inputs(OnShelf):
     """What hands did in a test, as CSV."""
+
+    kind = "inputs"
 
     rig = models.ForeignKey(Rig, on_delete=models.CASCADE, related_name="inputs")
     name = models.CharField(max_length=100)
@@ -75,8 +127,10 @@ class Inputs(Owned):
         return self.text, self.rig
 
 
-class Behaviour(Owned):
+class Behaviour(OnShelf):
     """A program's text as it is now. `world` is what the bench ran it in last, as a world is asked for."""
+
+    kind = "behaviours"
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="behaviours")
     title = models.CharField(max_length=100)
@@ -84,8 +138,10 @@ class Behaviour(Owned):
     world = models.JSONField(default=dict, blank=True)
 
 
-class Wordbook(Owned):
+class Wordbook(OnShelf):
     """What the words of a class's robot library mean; it is called what its text says."""
+
+    kind = "wordbooks"
 
     rig = models.ForeignKey(Rig, on_delete=models.PROTECT, related_name="wordbooks")
     title = models.CharField(max_length=100)

@@ -23,7 +23,8 @@ from server.shelf.answers import RigShapeSerializer, pair
 from server.shelf.depending import what_breaks
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Rig, Trace
-from server.shelf.services import core_rig, library_for, save_rig, save_text, titled
+from server.shelf.on_shelf import SHELF_FIELDS, OnShelfSerializer
+from server.shelf.services import core_rig, libraries_by_rig, save_rig, save_text, titled
 
 MOUNT_KEYS = ("ahead", "left", "facing", "cone", "spot", "rail", "on", "closes")
 
@@ -50,7 +51,7 @@ class PartSerializer(serializers.Serializer):
     stops = pair(allow_null=True, help_text="the end stops of what a motor moves, in deg")
 
 
-class RigSerializer(BrokenRow, serializers.ModelSerializer):
+class RigSerializer(BrokenRow, OnShelfSerializer):
     """A rig, with its parts as the core understands them."""
 
     in_place = {  # noqa: RUF012
@@ -75,7 +76,7 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
     class Meta:
         model = Rig
         fields = ("id", "name", "source", "parts", "properties", "libraries", "has_drive", "drive_is_measured",
-            "drive_is_timed", "shape", "exclusive", "updated", "broken", "version", "started_from",
+            "drive_is_timed", "shape", "exclusive", "updated", "broken", "version", "started_from", *SHELF_FIELDS,
         )  # fmt: skip
 
     def validate_source(self, source: Any) -> Any:
@@ -117,7 +118,12 @@ class RigSerializer(BrokenRow, serializers.ModelSerializer):
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
     def get_libraries(self, rig: Rig) -> list[str]:
         """The libraries that programs for this rig may include."""
-        return list(library_for(rig))
+        # Read once for all rigs of a list. DRF's own context is a dict, whatever its type says.
+        found = self.context.setdefault("libraries of rigs", {})  # type: ignore[attr-defined]
+        if rig.owner_id not in found:
+            found[rig.owner_id] = libraries_by_rig(rig.owner_id)
+        titles: list[str] = found[rig.owner_id].get(rig.pk, [])
+        return titles
 
     def get_drive_is_measured(self, rig: Rig) -> bool:
         """Whether both its wheels have encoders."""
@@ -180,7 +186,7 @@ class SourceField(serializers.JSONField):
     """A description as JSON, as its file has it."""
 
 
-class FloorSerializer(serializers.ModelSerializer):
+class FloorSerializer(OnShelfSerializer):
     """A floor; it is called what its source says. `started_from` is the version of it that a change started from."""
 
     source = SourceField()  # type: ignore[assignment]
@@ -190,7 +196,7 @@ class FloorSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Floor
-        fields = ("id", "name", "source", "updated", "version", "started_from")
+        fields = ("id", "name", "source", "updated", "version", "started_from", *SHELF_FIELDS)
 
     def get_version(self, floor: Floor) -> str:
         """Which floor this is, for changes that start from it."""
@@ -212,7 +218,7 @@ class FloorSerializer(serializers.ModelSerializer):
         return floor
 
 
-class InputsSerializer(BrokenRow, serializers.ModelSerializer):
+class InputsSerializer(BrokenRow, OnShelfSerializer):
     """What hands did in a test: told as doings, kept as CSV."""
 
     in_place = {"doings": []}  # noqa: RUF012
@@ -224,7 +230,7 @@ class InputsSerializer(BrokenRow, serializers.ModelSerializer):
 
     class Meta:
         model = Inputs
-        fields = ("id", "rig", "name", "doings", "text", "updated", "broken")
+        fields = ("id", "rig", "name", "doings", "text", "updated", "broken", *SHELF_FIELDS)
 
     def validate(self, values: dict[str, Any]) -> dict[str, Any]:
         """The core reads what will be kept; its errors go out as they are."""
@@ -236,7 +242,7 @@ class InputsSerializer(BrokenRow, serializers.ModelSerializer):
         return values
 
 
-class TraceSerializer(serializers.ModelSerializer):
+class TraceSerializer(OnShelfSerializer):
     """A trace without its samples. The rig is fixed at import."""
 
     channels = serializers.ListField(child=serializers.CharField(), read_only=True)
@@ -246,7 +252,7 @@ class TraceSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Trace
-        fields = ("id", "rig", "name", "channels", "samples", "duration_us", "doubts", "updated")
+        fields = ("id", "rig", "name", "channels", "samples", "duration_us", "doubts", "updated", *SHELF_FIELDS)
         read_only_fields = ("rig", "channels", "samples", "duration_us")
 
 
@@ -258,7 +264,7 @@ class TraceUploadSerializer(serializers.Serializer):
     file = serializers.FileField(allow_empty_file=True)
 
 
-class BehaviourSerializer(serializers.ModelSerializer):
+class BehaviourSerializer(OnShelfSerializer):
     """A behaviour. Changing its text keeps a revision; it is called what its text says.
 
     `started_from` is the version of the text that a change started from: another one is not replaced.
@@ -272,7 +278,7 @@ class BehaviourSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Behaviour
-        fields = ("id", "rig", "title", "text", "world", "updated", "version", "started_from")
+        fields = ("id", "rig", "title", "text", "world", "updated", "version", "started_from", *SHELF_FIELDS)
 
     def get_version(self, behaviour: Behaviour) -> str:
         """Which text this is, for changes that start from it."""

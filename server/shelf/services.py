@@ -59,7 +59,7 @@ def _for_the_other_name(rig: Rig, named: str) -> None:
     """Lets every text that is for a rig be for its other name."""
     rows = ((rig.behaviours, "text"), (rig.wordbooks, "text"), (rig.exercises, "reference"))
     for related, field in rows:
-        for row in related.all():
+        for row in related(manager="with_trash").all():
             changed = renamed_rig_in_text(getattr(row, field), named, rig.name)
             if changed != getattr(row, field):
                 setattr(row, field, changed)
@@ -75,6 +75,15 @@ def library_for(rig: Rig) -> Library:
 def library_in(texts: tuple[str, ...]) -> Library:
     """The libraries among some texts."""
     return library_of(texts)
+
+
+def libraries_by_rig(owner: int) -> dict[int, list[str]]:
+    """The titles of a teacher's libraries, by the keys of their rigs."""
+    texts: dict[int, list[str]] = {}
+    rows = Behaviour.objects.filter(owner=owner, text__contains="library").order_by("id")
+    for rig, text in rows.values_list("rig", "text"):
+        texts.setdefault(rig, []).append(text)
+    return {rig: list(library_in(tuple(found))) for rig, found in texts.items()}
 
 
 def library_texts(rig: Rig) -> tuple[str, ...]:

@@ -6,25 +6,23 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import transaction
-from django.db.models import ProtectedError
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.decorators import action
-from rest_framework.exceptions import APIException, ValidationError
+from rest_framework.exceptions import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from geduld.recordings.editing import resampled
 from geduld.worlds.trace_csv import trace_to_csv
 from server.config.apart import in_turn
-from server.config.owned import OwnedViewSet, teacher_of
-from server.config.space import shrink
+from server.config.owned import teacher_of
 from server.config.versions import Changed
 from server.shelf.answers import LanesSerializer
 from server.shelf.importing import imported_file
 from server.shelf.lanes import STRETCH, lanes, window
 from server.shelf.models import Behaviour, Floor, Inputs, Rig, Trace
+from server.shelf.on_shelf import OnShelfViewSet
 from server.shelf.serializers import (
     BehaviourSerializer,
     FloorSerializer,
@@ -40,29 +38,15 @@ from server.shelf.unpacked import core_trace
 MOST_SECONDS = 120.0
 
 
-class InUse(APIException):
-    """Something that other things still need."""
-
-    status_code = 409
-    default_code = "in-use"
-    default_detail = "This is still used by a trace, a behaviour or an exercise. Delete those first."
-
-
-class RigViewSet(OwnedViewSet):
+class RigViewSet(OnShelfViewSet):
     """The teacher's rigs."""
 
     queryset = Rig.objects.all()
     serializer_class = RigSerializer
-
-    def perform_destroy(self, rig: Rig) -> None:
-        """A rig that is used stays."""
-        try:
-            rig.delete()
-        except ProtectedError:
-            raise InUse from None
+    searched = ("name",)
 
 
-class TraceViewSet(OwnedViewSet):
+class TraceViewSet(OnShelfViewSet):
     """The teacher's traces."""
 
     queryset = Trace.objects.defer("data").all()
@@ -90,14 +74,6 @@ class TraceViewSet(OwnedViewSet):
     def drop_doubtful(self, request: Request, pk: str | None = None) -> Response:
         """Makes the values that cannot be absent."""
         return Response(TraceSerializer(drop_doubtful(self.get_object())).data)
-
-    def perform_destroy(self, trace: Trace) -> None:
-        """A trace that is a case stays."""
-        try:
-            trace.delete()
-        except ProtectedError:
-            raise InUse from None
-        transaction.on_commit(shrink)
 
     @extend_schema(
         parameters=STRETCH,
@@ -130,32 +106,27 @@ class TraceViewSet(OwnedViewSet):
         return HttpResponse(text, content_type="text/csv; charset=utf-8", headers=headers)
 
 
-class FloorViewSet(OwnedViewSet):
+class FloorViewSet(OnShelfViewSet):
     """The teacher's floors."""
 
     queryset = Floor.objects.all()
     serializer_class = FloorSerializer
-
-    def perform_destroy(self, floor: Floor) -> None:
-        """A floor that is a case stays."""
-        try:
-            floor.delete()
-        except ProtectedError:
-            raise InUse from None
+    searched = ("name",)
 
 
-class InputsViewSet(OwnedViewSet):
+class InputsViewSet(OnShelfViewSet):
     """What the teacher's hands did in tests."""
 
     queryset = Inputs.objects.select_related("rig")
     serializer_class = InputsSerializer
 
 
-class BehaviourViewSet(OwnedViewSet):
+class BehaviourViewSet(OnShelfViewSet):
     """The teacher's behaviours."""
 
     queryset = Behaviour.objects.all()
     serializer_class = BehaviourSerializer
+    searched = ("title", "rig__name", "text")
 
     def update(self, request: Request, *args: Any, **kwargs: Any) -> Response:
         """A changed behaviour. A text that came too late is kept among the revisions."""
@@ -164,13 +135,6 @@ class BehaviourViewSet(OwnedViewSet):
         except Changed as changed:
             keep_revision(self.get_object(), changed.mine, apart=True)
             raise
-
-    def perform_destroy(self, behaviour: Behaviour) -> None:
-        """A behaviour that is the partner of a case stays."""
-        try:
-            behaviour.delete()
-        except ProtectedError:
-            raise InUse from None
 
     @extend_schema(responses=RevisionSerializer(many=True))
     @action(detail=True)

@@ -7,7 +7,6 @@ from typing import Any
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.decorators import action
-from rest_framework.exceptions import APIException
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -22,11 +21,12 @@ from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
 from geduld.wordbook.tree import LANGUAGES
 from server.config.apart import TookTooLong, TooLong, in_turn
-from server.config.owned import OwnedField, OwnedViewSet, teacher_of
+from server.config.owned import OwnedField, teacher_of
 from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
 from server.shelf.answers import HintSerializer
 from server.shelf.models import Rig, Trace, Wordbook
+from server.shelf.on_shelf import SHELF_FIELDS, OnShelfSerializer, OnShelfViewSet
 from server.shelf.services import core_rig, library_texts
 from server.shelf.unpacked import core_trace
 
@@ -58,7 +58,7 @@ class WordSerializer(serializers.Serializer):
     parameters = ParameterSerializer(many=True)
 
 
-class WordbookSerializer(BrokenRow, serializers.ModelSerializer):
+class WordbookSerializer(BrokenRow, OnShelfSerializer):
     """A wordbook. `started_from` is the version of the text that a change started from."""
 
     in_place = {"hints": [], "words": [], "language": "python", "parts": []}  # noqa: RUF012
@@ -78,7 +78,7 @@ class WordbookSerializer(BrokenRow, serializers.ModelSerializer):
         model = Wordbook
         fields = (
             "id", "rig", "title", "text", "language", "hints", "words", "used_by", "updated", "version",
-            "started_from", "broken",
+            "started_from", "broken", *SHELF_FIELDS,
         )  # fmt: skip
 
     def get_version(self, book: Wordbook) -> str:
@@ -103,7 +103,7 @@ class WordbookSerializer(BrokenRow, serializers.ModelSerializer):
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
     def get_used_by(self, book: Wordbook) -> list[str]:
         """The exercises that name it."""
-        return list(book.exercises.values_list("title", flat=True)) if book.pk else []
+        return [exercise.title for exercise in book.exercises.all()] if book.pk else []
 
     def create(self, values: dict[str, Any]) -> Wordbook:
         """It is called what its text says."""
@@ -204,25 +204,12 @@ class TranslationSerializer(serializers.Serializer):
     left_out = HintSerializer(many=True)
 
 
-class StillUsed(APIException):
-    """A wordbook that exercises name."""
-
-    status_code = 409
-    default_code = "in-use"
-
-
-class WordbookViewSet(OwnedViewSet):
+class WordbookViewSet(OnShelfViewSet):
     """The teacher's wordbooks."""
 
     queryset = Wordbook.objects.select_related("rig").prefetch_related("exercises")
     serializer_class = WordbookSerializer
-
-    def perform_destroy(self, book: Wordbook) -> None:
-        """A wordbook that an exercise names stays."""
-        used = list(book.exercises.values_list("title", flat=True))
-        if used:
-            raise StillUsed(f'The exercise "{used[0]}" needs this wordbook. Take it out there first.')
-        book.delete()
+    searched = ("title", "rig__name", "text")
 
     @extend_schema(request=TrySerializer, responses=TriedSerializer)
     @action(detail=True, methods=["post"], url_path="try")

@@ -171,6 +171,7 @@ class Folder(unittest.TestCase):
         code, _, _ = command("backup", str(Path(self.folder, "b")), folder=self.folder)
         full = Path(self.folder, "b").stat().st_size
         caller.call("DELETE", f"/api/traces/{made['id']}")
+        caller.call("DELETE", "/api/trash")
         server.stop()
         self.assertEqual(code, 0)
         self.assertLess(database.stat().st_size, full - 400_000)

@@ -131,6 +131,7 @@ OF_ALL_TEACHERS = {
     "me", "me/password", "me/sessions", "sign-out", "notation", "rig-words", "rig-check", "schema", "bench/run", "bench/keep",
     "class-roster", "traces/draw", "rigs", "traces", "recordings", "measurements", "floors", "inputs", "behaviours",
     "wordbooks", "exercises", "cases", "hand-ins", "classes", "assignments", "parcels", "look/copy",
+    "shelf", "trash",
 }  # fmt: skip
 OF_WHO_INVITES = {"teachers", "teachers/<int:pk>/link", "teachers/<int:pk>/sessions"}
 
@@ -164,6 +165,9 @@ class Roles(ServerTest):
             bare = re.sub(r"\(\?P<\w+>[^)]*\)|<\w+:\w+>", "<>", written)
             head = written.split("/")[0]
             key = keys.get(head) or next((row["id"] for row in self.rows(head)), 1)
+            if head in ("shelf", "trash"):
+                bare = bare.replace("<>", "exercises", 1)  # of this kind, that which is another's
+                key = keys["exercises"]
             path = "/api/" + bare.replace("<>", str(key), 1).replace("<>", "1")
             seen.add(written)
             other.force_login(colleague)  # some of these addresses sign out
