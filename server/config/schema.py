@@ -46,7 +46,8 @@ def with_problems(result: dict[str, Any], generator: Any, request: Any, public: 
         for method, operation in operations.items():
             if method in _METHODS:
                 for parameter in operation.get("parameters", ()):
-                    if parameter["in"] == "path":  # every row is named by its number
+                    # every row is named by its number; where there is a choice of words, it says so
+                    if parameter["in"] == "path" and "enum" not in parameter["schema"]:
                         parameter["schema"] = {"type": "integer"}
                 for status, said in _SAID.items():
                     operation["responses"].setdefault(status, {"description": said, "content": content})

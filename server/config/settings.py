@@ -110,6 +110,7 @@ SPECTACULAR_SETTINGS = {
         "VerdictWord": "server.shelf.answers.VERDICTS",
         "LanguageWord": "geduld.readers.reading.LANGUAGES",
         "WordbookLanguage": "geduld.wordbook.tree.LANGUAGES",
+        "ShelfKind": "server.shelf.tidying.KIND_WORDS",
     },
     "OAS_VERSION": "3.1.0",
     "COMPONENT_SPLIT_REQUEST": True,

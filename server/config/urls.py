@@ -53,7 +53,7 @@ from server.sharing.parcels import CopyView, ParcelsView, ParcelView
 from server.sharing.views import LookLinksView, LookLinkView
 from server.shelf.bench import BenchRun, KeepRun
 from server.shelf.notation import Notation
-from server.shelf.tidying import ShelfView, TidyView, TrashItemView, TrashView, UsedView
+from server.shelf.tidying import ItemsView, ShelfView, TidyView, TrashItemView, TrashView, UsedView
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
 from server.shelf.wordbooks import WordbookViewSet
 
@@ -88,6 +88,7 @@ api: list[URLPattern | URLResolver] = [
     path("assignments/<int:pk>/release", ReleaseView.as_view()),
     path("exercises/<int:pk>/alike", AlikeView.as_view()),
     path("shelf", ShelfView.as_view()),
+    path("shelf/<str:kind>", ItemsView.as_view()),
     path("shelf/<str:kind>/<int:pk>", TidyView.as_view()),
     path("shelf/<str:kind>/<int:pk>/used", UsedView.as_view()),
     path("trash", TrashView.as_view()),

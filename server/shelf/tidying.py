@@ -10,18 +10,21 @@ from django.db.models import Count, Q
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.config.owned import teacher_of
+from server.shelf.finding import plain
 from server.shelf.models import OnShelf
 from server.shelf.trash import destroy, empty, kinds, put_back
 
 MOST_TAGS, MOST_TAG, MOST_LATELY = 12, 40, 8
 KIND_WORDS = ("behaviours", "exercises", "floors", "inputs", "recordings", "rigs", "traces", "wordbooks")
+KIND = OpenApiParameter("kind", str, OpenApiParameter.PATH, enum=KIND_WORDS)
+ITEM = [KIND, OpenApiParameter("id", int, OpenApiParameter.PATH)]
 
 
 class KindCountSerializer(serializers.Serializer):
@@ -85,6 +88,15 @@ def _item(row: OnShelf, at: Any) -> dict[str, Any]:
     return {"kind": row.kind, "id": row.pk, "name": row.called, "at": at}
 
 
+def _has(model: type[OnShelf], name: str) -> bool:
+    return any(field.name == name for field in model._meta.concrete_fields)
+
+
+def _names(model: type[OnShelf]) -> list[str]:
+    """The fields that a row is called by."""
+    return [name for name in ("title", "name") if _has(model, name)]
+
+
 def _model(kind: str) -> type[OnShelf]:
     found = kinds().get(kind)
     if found is None:
@@ -111,18 +123,36 @@ class ShelfView(APIView):
             own = own.filter(there)
             for text in own.exclude(tags="").values_list("tags", flat=True):
                 tags.update(filter(None, text.split("\n")))
-            name = "title" if any(field.name == "title" for field in model._meta.concrete_fields) else "name"
-            used = own.filter(used__isnull=False, archived=False).order_by("-used").only("pk", name, "used")
+            used = own.filter(used__isnull=False, archived=False).order_by("-used").only(*_names(model), "used")
             lately += [_item(row, row.used) for row in used[:MOST_LATELY]]
         lately.sort(key=lambda item: item["at"], reverse=True)
         told = [{"tag": tag, "count": tags[tag]} for tag in sorted(tags)]
         return Response({"kinds": counted, "tags": told, "lately": lately[:MOST_LATELY], "trashed": trashed})
 
 
+class ItemsView(APIView):
+    """All of one kind by their names, to choose from."""
+
+    @extend_schema(
+        operation_id="shelf_items_list",
+        parameters=[KIND, OpenApiParameter("rig", int, description="those of this rig (default: all)")],
+        responses=ShelfItemSerializer(many=True),
+    )
+    def get(self, request: Request, kind: str) -> Response:
+        """Those that are not put away, by name."""
+        model = _model(kind)
+        rows: Any = model.objects.filter(owner=teacher_of(request), archived=False)
+        rig = request.query_params.get("rig", "")
+        if rig.isascii() and rig.isdigit() and len(rig) < 19 and _has(model, "rig"):
+            rows = rows.filter(rig=int(rig))
+        found = [_item(row, row.used) for row in rows.only(*_names(model), "used")]
+        return Response(sorted(found, key=lambda item: (plain(item["name"]), item["id"])))
+
+
 class TidyView(APIView):
     """One thing on the shelf."""
 
-    @extend_schema(request=TidyingSerializer, responses=TidiedSerializer)
+    @extend_schema(parameters=ITEM, request=TidyingSerializer, responses=TidiedSerializer)
     def patch(self, request: Request, kind: str, pk: int) -> Response:
         """Puts it away or back, or changes its tags. This changes nothing of the thing itself."""
         row = get_object_or_404(_model(kind).objects, owner=teacher_of(request), pk=pk)
@@ -140,7 +170,7 @@ class TidyView(APIView):
 class UsedView(APIView):
     """That one thing on the shelf was opened."""
 
-    @extend_schema(request=None, responses={204: None})
+    @extend_schema(parameters=ITEM, request=None, responses={204: None})
     def post(self, request: Request, kind: str, pk: int) -> Response:
         """Notes the time."""
         if not _model(kind).objects.filter(owner=teacher_of(request), pk=pk).update(used=timezone.now()):
@@ -156,9 +186,8 @@ class TrashView(APIView):
         """All that is in it, what came last first."""
         found = []
         for model in kinds().values():
-            large = [field.name for field in model._meta.concrete_fields if field.name in ("data", "source", "text")]
-            rows = model.with_trash.filter(owner=teacher_of(request), trashed__isnull=False).defer(*large)
-            found += [_item(row, row.trashed) for row in rows]
+            rows = model.with_trash.filter(owner=teacher_of(request), trashed__isnull=False)
+            found += [_item(row, row.trashed) for row in rows.only(*_names(model), "trashed")]
         found.sort(key=lambda item: (item["at"], item["kind"], item["id"]), reverse=True)
         return Response(found)
 
@@ -177,13 +206,13 @@ class TrashItemView(APIView):
         trashed = _model(kind).with_trash.filter(trashed__isnull=False)
         return get_object_or_404(trashed, owner=teacher_of(request), pk=pk)
 
-    @extend_schema(request=None, responses=PutBackSerializer)
+    @extend_schema(parameters=ITEM, request=None, responses=PutBackSerializer)
     def post(self, request: Request, kind: str, pk: int) -> Response:
         """Puts it back where it was, with all that it needs."""
         back = put_back(self.row(request, kind, pk))
         return Response({"back": [_item(row, None) for row in back]})
 
-    @extend_schema(responses={204: None})
+    @extend_schema(parameters=ITEM, responses={204: None})
     def delete(self, request: Request, kind: str, pk: int) -> Response:
         """Deletes it for good."""
         destroy(self.row(request, kind, pk))

@@ -60,7 +60,7 @@ async function send(input: RequestInfo | URL, init?: RequestInit): Promise<Respo
 
 client.setConfig({ baseUrl: "", fetch: send, throwOnError: true });
 
-interface Answer<Data> {
+export interface Answer<Data> {
   data: Data | undefined;
   response?: Response;
 }
@@ -70,9 +70,17 @@ export async function answer<Data>(asked: Promise<Answer<Data>>): Promise<Data> 
   return (await asked).data as Data;
 }
 
-interface Page {
+export interface Page {
   limit?: number;
   offset?: number;
+}
+
+/** The page after the one of a response; null behind the last. */
+export function nextPage(response: Response | undefined): Page | null {
+  const next = /<([^>]+)>; rel="next"/.exec(response?.headers.get("Link") ?? "")?.[1];
+  if (!next) return null;
+  const asked = new URL(next, location.href).searchParams;
+  return { limit: Number(asked.get("limit")), offset: Number(asked.get("offset")) };
 }
 
 /** All rows of a list, page by page. */
@@ -82,9 +90,7 @@ export async function all<Row>(list: (query: Page) => Promise<Answer<Row[]>>): P
   while (page !== null) {
     const { data, response }: Answer<Row[]> = await list(page);
     rows.push(...(data ?? []));
-    const next: string | undefined = /<([^>]+)>; rel="next"/.exec(response?.headers.get("Link") ?? "")?.[1];
-    const asked: URLSearchParams | null = next ? new URL(next, location.href).searchParams : null;
-    page = asked && { limit: Number(asked.get("limit")), offset: Number(asked.get("offset")) };
+    page = nextPage(response);
   }
   return rows;
 }

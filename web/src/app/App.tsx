@@ -52,6 +52,7 @@ const router = createBrowserRouter([
           { path: "/exercises/:id/marks", element: view(() => import("../marks/MarkSheet"), "MarkSheet") },
           { path: "/exercises/:id/collect", element: view(() => import("../classes/CollectPage"), "CollectPage") },
           { path: "/exercises/:id/share", element: view(() => import("../sharing/SharePage"), "SharePage") },
+          { path: "/trash", element: view(() => import("../shelf/TrashPage"), "TrashPage") },
           { path: "/classes", element: view(() => import("../classes/ClassesPage"), "ClassesPage") },
           { path: "/classes/:id", element: view(() => import("../classes/ClassPage"), "ClassPage") },
           { path: "/account", element: view(() => import("./AccountPage"), "AccountPage") },

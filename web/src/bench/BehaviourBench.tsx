@@ -18,10 +18,12 @@ import { InClassWords } from "./InClassWords";
 import { Revisions } from "./Revisions";
 import { useAddress } from "./useAddress";
 import { WorldChoice } from "./WorldChoice";
+import { useOpened } from "../shelf/useShelf";
 
 /** The bench with one of the teacher's own behaviours. */
 export function BehaviourBench() {
   const id = Number(useParams().id);
+  useOpened("behaviours", id);
   const behaviour = useBehaviour(id);
   const rigs = useRigs();
   const traces = useTraces();

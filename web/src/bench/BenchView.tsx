@@ -37,7 +37,7 @@ import { Transport } from "./Transport";
 import { useAnswer } from "./useAnswer";
 import { useBenchKeys } from "./useBenchKeys";
 import { useHands } from "./useHands";
-import { useSettled } from "./useSettled";
+import { useSettled } from "../ui/useSettled";
 import { useSteps } from "./useSteps";
 import { useSize } from "./useSize";
 import { WorktopPane } from "./WorktopPane";

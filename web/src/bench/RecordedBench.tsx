@@ -18,7 +18,7 @@ import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
 import { useAddress } from "./useAddress";
 import { useBenchKeys } from "./useBenchKeys";
-import { useSettled } from "./useSettled";
+import { useSettled } from "../ui/useSettled";
 import { useSize } from "./useSize";
 import { useSteps } from "./useSteps";
 import { room, useNamed, useVisibleLanes } from "./visible";

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 
 import { type BenchQuestion, useBench } from "../api/hooks";
-import { useSettled } from "./useSettled";
+import { useSettled } from "../ui/useSettled";
 
 const LONGEST = 500;
 

@@ -19,10 +19,12 @@ import { HandIns } from "./HandIns";
 import { PointsForm, type PointRules } from "./PointsForm";
 import { Texts } from "./Texts";
 import { WordbookChoice } from "./WordbookChoice";
+import { useOpened } from "../shelf/useShelf";
 
 /** An exercise: what it asks, what it is tried on, how it is checked, and what came in. */
 export function ExercisePage() {
   const id = Number(useParams().id);
+  useOpened("exercises", id);
   const { parts, error } = useExerciseParts(id);
   const words = useNotation();
   if (error ?? words.error) return <div className="p-6"><Trouble error={error ?? words.error} /></div>;

@@ -6,7 +6,7 @@ import type { Exercise, Floor, Hint, NotationWords, Rig } from "../api/generated
 import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";
-import { useSettled } from "../bench/useSettled";
+import { useSettled } from "../ui/useSettled";
 import { placesOf } from "../floors/plan";
 import { checkFormsOf, sentencesOf, wholeCheck } from "../model/checkForms";
 import { worldOf } from "../model/hands";

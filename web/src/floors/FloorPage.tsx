@@ -22,12 +22,15 @@ import { isSame, type Selection, selectable, thingOf, withThing, without, wordFo
 import { freeName, TEMPLATES } from "./templates";
 import { ThingForm } from "./ThingForm";
 import { WorktopPage } from "./WorktopPage";
+import { useOpened } from "../shelf/useShelf";
 
 const STEPS = [0, 1, 5, 10];
 
 /** A floor to be drawn: things are added, dragged, turned, and given exact numbers. */
 export function FloorPage() {
-  const floor = useFloor(Number(useParams().id));
+  const id = Number(useParams().id);
+  useOpened("floors", id);
+  const floor = useFloor(id);
   if (floor.error) return <div className="p-6"><Trouble error={floor.error} /></div>;
   if (!floor.data) return <p className="p-6">Opening the floor …</p>;
   if (isWorktop(floor.data.source)) return <WorktopPage key={floor.data.id} floor={floor.data} />;

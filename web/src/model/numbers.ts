@@ -35,3 +35,8 @@ export function ticksBetween(from: number, to: number, step: number): number[] {
 export function showDay(moment: string): string {
   return new Date(moment).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
+
+/** A number of things: "1 check", "3 checks". */
+export function counted(number: number, word: string): string {
+  return `${number} ${word}${number === 1 ? "" : "s"}`;
+}

@@ -6,7 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { answer } from "../api/client";
 import { useChange, useRigs, useRigWords } from "../api/hooks";
 import { rigCheckCreate, rigsCreate, rigsFitCreate, rigsPartialUpdate, type Rig, type RigWords } from "../api/generated";
-import { useSettled } from "../bench/useSettled";
+import { useSettled } from "../ui/useSettled";
 import { show } from "../model/numbers";
 import { Conflict } from "../saving/Conflict";
 import { NotSaved } from "../saving/NotSaved";
@@ -30,12 +30,14 @@ import { deg, freeName, freePort, type PartSource, type RigSource, withAt } from
 import { TopView } from "./TopView";
 import { PairTest, SpinTest, SwitchTest } from "./Trials";
 import { Wheels } from "./Wheels";
+import { useOpened } from "../shelf/useShelf";
 
 const NOTHING = () => undefined;
 
 /** A rig: the robot from above, each part with all that can be said of it, and what does not hold together. */
 export function RigPage() {
   const id = Number(useParams().id);
+  useOpened("rigs", id);
   const rigs = useRigs();
   const words = useRigWords();
   const error = rigs.error ?? words.error;

@@ -134,7 +134,7 @@ function Text({ title, text }: { title: string; text: string }): ReactNode {
   return (
     <section aria-label={title}>
       <h2 className="mb-1 text-lg font-bold">{title}</h2>
-      <pre className="num max-h-[420px] overflow-auto rounded border border-rule bg-sheet p-3 text-[13.5px] leading-[1.45]" tabIndex={0}>
+      <pre className="num max-h-[420px] overflow-auto rounded border border-rule bg-sheet p-3 text-[13px] leading-[1.45] whitespace-pre-wrap" tabIndex={0}>
         {text || "Nothing yet."}
       </pre>
     </section>

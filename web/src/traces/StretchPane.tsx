@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer } from "../api/client";
 import { tracesStretchRetrieve } from "../api/generated";
 import { useAxis } from "../bench/store";
-import { useSettled } from "../bench/useSettled";
+import { useSettled } from "../ui/useSettled";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";

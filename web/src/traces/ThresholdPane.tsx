@@ -6,7 +6,7 @@ import { answer } from "../api/client";
 import { useBehaviours, useChange, useThresholdsOf } from "../api/hooks";
 import { behavioursPartialUpdate, tracesLevelsRetrieve, type Behaviour, type Levels, type Part, type Threshold, type Trace } from "../api/generated";
 import { useAxis } from "../bench/store";
-import { useSettled } from "../bench/useSettled";
+import { useSettled } from "../ui/useSettled";
 import { withLet, withValue } from "../model/thresholds";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";

@@ -14,7 +14,7 @@ import { TimeAxis } from "../bench/TimeAxis";
 import { Transport } from "../bench/Transport";
 import { useAddress } from "../bench/useAddress";
 import { useBenchKeys } from "../bench/useBenchKeys";
-import { useSettled } from "../bench/useSettled";
+import { useSettled } from "../ui/useSettled";
 import { useSize } from "../bench/useSize";
 import { useSteps } from "../bench/useSteps";
 import { NumberField } from "../ui/NumberField";
@@ -29,6 +29,7 @@ import { NotesPane } from "./NotesPane";
 import { Overview } from "./Overview";
 import { StretchPane } from "./StretchPane";
 import { ThresholdPane } from "./ThresholdPane";
+import { useOpened } from "../shelf/useShelf";
 
 const COLUMNS = 900;
 const NOTHING = () => undefined;
@@ -36,7 +37,9 @@ const TABS = ["Stretch", "Threshold", "Notes", "Make", "Draw"];
 
 /** A trace: all of it at a glance, any part of it close by, and what can be found out about it. */
 export function TracePage() {
-  const trace = useTrace(Number(useParams().id));
+  const id = Number(useParams().id);
+  useOpened("traces", id);
+  const trace = useTrace(id);
   const rigs = useRigs();
   const error = trace.error ?? rigs.error;
   const rig = rigs.data?.find((item) => item.id === trace.data?.rig);

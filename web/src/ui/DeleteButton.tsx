@@ -6,21 +6,25 @@ import { Button } from "./Button";
 const FOR_GOOD = "It cannot be brought back. What others still use stays, and Geduld says so.";
 
 /** Asks once before something is gone for good. */
-export function DeleteButton({ what, why = FOR_GOOD, onDelete }: { what: string; why?: string; onDelete: () => void }) {
+export function DeleteButton({ what, why = FOR_GOOD, word, onDelete }: { what: string; why?: string; word?: string; onDelete: () => void }) {
   const [asking, setAsking] = useState(false);
   return (
     <>
-      <button
-        type="button"
-        className="shrink-0 rounded p-1 text-soft hover:text-clay"
-        aria-label={`Delete ${what}`}
-        title={`Delete ${what}`}
-        onClick={() => setAsking(true)}
-      >
-        <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
-          <path d="M3 3l8 8M11 3l-8 8" stroke="currentColor" strokeWidth="1.6" />
-        </svg>
-      </button>
+      {word ? (
+        <Button onClick={() => setAsking(true)}>{word}</Button>
+      ) : (
+        <button
+          type="button"
+          className="shrink-0 rounded p-1 text-soft hover:text-clay"
+          aria-label={`Delete ${what}`}
+          title={`Delete ${what}`}
+          onClick={() => setAsking(true)}
+        >
+          <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">
+            <path d="M3 3l8 8M11 3l-8 8" stroke="currentColor" strokeWidth="1.6" />
+          </svg>
+        </button>
+      )}
       <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-50">
         <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
         <div className="fixed inset-0 flex items-center justify-center p-6">

@@ -15,10 +15,13 @@ import { LANGUAGE_WORDS } from "../model/languages";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { TryWord } from "./TryWord";
+import { useOpened } from "../shelf/useShelf";
 
 /** A wordbook: its text, what is wrong with it, and each word to be tried on the spot. */
 export function WordbookPage() {
-  const book = useWordbook(Number(useParams().id));
+  const id = Number(useParams().id);
+  useOpened("wordbooks", id);
+  const book = useWordbook(id);
   const rigs = useRigs();
   const words = useNotation();
   const error = book.error ?? rigs.error ?? words.error;
