@@ -103,9 +103,14 @@ class App:
     def choose(self, label, option):
         Select(self.find("label", label).find_element(By.TAG_NAME, "select")).select_by_visible_text(option)
 
-    def upload(self, paths):
-        field = self.driver.find_element(By.CSS_SELECTOR, "input[type=file]")
+    def upload(self, paths, inside=""):
+        field = self.driver.find_element(By.CSS_SELECTOR, f"{inside}input[type=file]")
         field.send_keys("\n".join(str(path) for path in paths))
+
+    def on_shelf(self, thing, what):
+        """Chooses what is to become of a thing on the shelf."""
+        self.find(f"button[aria-label='What to do with the {thing}']").click()
+        self.press(what, "[role=menu] button")
 
     def program(self):
         return self.driver.execute_script(

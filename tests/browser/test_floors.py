@@ -102,7 +102,7 @@ class Floors(BrowserTest):
     def test_a_floor_is_drawn_and_used(self):
         app = self.app
         app.open("/")
-        app.press("New floor")
+        app.press("New floor", "section > div button")
         name = app.find("input[aria-label='Name of the floor']")
         name.send_keys(Keys.CONTROL, "a", Keys.NULL, "Seed room")
         app.press("Add …")
@@ -135,7 +135,7 @@ class Floors(BrowserTest):
         app.find("main", "saved")
         self.assert_clean()
         app.open("/")
-        app.press("North aisle")
+        app.press("North aisle", "section[aria-label='Floors'] a")
         app.find("[data-item='herb bed']").click()
         app.find("aside h2", "herb bed")
         app.picture("floor-editor")

@@ -71,7 +71,7 @@ class Cable(BrowserTest):
         app.sees("501 samples, 50 Hz")
         self.assert_clean()
         app.press("Shelf", "nav a")
-        app.press("Dock at the barrel")
+        app.press("Dock at the barrel", "section[aria-label='Exercises'] a")
         Select(app.find("select[aria-label='Add a trace or a floor as a case']")).select_by_visible_text(
             "Live recording"
         )

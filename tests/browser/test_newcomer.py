@@ -20,7 +20,7 @@ class Newcomer(BrowserTest):
         app.picture("shelf")
         self.assert_clean()
 
-        app.press("Dock at the barrel")
+        app.press("Dock at the barrel", "section[aria-label='Exercises'] a")
         app.sees("What the checks say about")
         app.sees("+0.15 s")
         app.picture("exercise")
@@ -84,7 +84,7 @@ class Newcomer(BrowserTest):
     def test_messages_fixes_and_completion(self):
         app = self.app
         app.open("/")
-        app.press("New behaviour")
+        app.press("New behaviour", "section > div button")
         app.find(".cm-line", "wait 1 s")
         app.write("wait 1 s", "left at 0.6")
         app.sees("Write 60 %, if that is what you mean.")
@@ -103,12 +103,10 @@ class Newcomer(BrowserTest):
         app.write("New behaviour", "Trial run")
         app.find("h1", "Trial run")
         app.press("Shelf")
-        app.find("button[aria-label='Delete the behaviour Trial run']").click()
-        app.press("Delete", "[role=dialog] button")
-        app.until(lambda: "Trial run" not in app.driver.find_element("tag name", "main").text, "it is gone")
-        app.find("button[aria-label='Delete the rig glasshouse-cart']").click()
-        app.press("Delete", "[role=dialog] button")
-        app.sees("still used")
+        app.on_shelf("behaviour Trial run", "Put into the trash")
+        app.until(lambda: "Trial run" not in app.find("section[aria-label='Behaviours'] ul").text, "it is gone")
+        app.on_shelf("rig glasshouse-cart", "Put into the trash")
+        app.sees("still needs this")
         refused = app.driver.get_log("browser")
         self.assertTrue(len(refused) == 1 and "409" in refused[0]["message"], refused)
 
@@ -123,7 +121,7 @@ class Newcomer(BrowserTest):
         app.until(lambda: app.value("left") == "36.5 %, kept", "a kept speed says so")
         self.assert_clean()
         app.open("/")
-        app.press("New behaviour")
+        app.press("New behaviour", "section > div button")
         app.find(".cm-line", "wait 1 s")
         app.write("wait 1 s", "turn left at 30 % for 0.8 s")
         app.press("Mend")
@@ -136,15 +134,14 @@ class Newcomer(BrowserTest):
         app.until(lambda: "drive at 55 % for 12 cm" in app.program(), "Tab goes through the slots")
         app.sees("saved")
         app.press("Shelf")
-        app.find("button[aria-label='Delete the behaviour New behaviour']").click()
-        app.press("Delete", "[role=dialog] button")
+        app.on_shelf("behaviour New behaviour", "Put into the trash")
         app.until(lambda: "New behaviour" not in app.find("section[aria-label='Behaviours'] ul").text, "it is gone")
         self.assert_clean()
 
     def test_what_is_new_is_for_the_chosen_rig(self):
         app = self.app
         app.open("/")
-        app.press("New exercise")
+        app.press("New exercise", "section > div button")
         app.until(lambda: "at the end, drive = 0 %" in app.program(), "a cart is to stand still at the end")
         with tempfile.TemporaryDirectory() as folder:
             lantern = Path(folder) / "lantern.json"
@@ -152,31 +149,30 @@ class Newcomer(BrowserTest):
             lantern.write_text(json.dumps({"geduld": "rig/1", "name": "lantern", "parts": parts}))
             app.open("/")
             app.sees("Import rig")
-            app.upload([lantern])
+            app.upload([lantern], "section[aria-label='Rigs'] ")
             app.find("section[aria-label='Rigs'] li", "lantern")
         app.choose("New things are for", "lantern")
         app.find("section[aria-label='Exercises'] li", "for glasshouse-cart")
         self.assert_clean()
-        app.press("New exercise")
+        app.press("New exercise", "section > div button")
         app.sees("for lantern")
         app.until(lambda: "program has at most 20 steps" in app.program(), "a lantern cannot move")
         app.press("Shelf")
         app.choose("New things are for", "lantern")
-        app.press("New behaviour")
+        app.press("New behaviour", "section > div button")
         app.until(lambda: 'for rig "lantern"' in app.program(), "a behaviour for it")
         app.press("Shelf")
         for what, board in (("behaviour New behaviour", "Behaviours"), ("rig lantern", "Rigs")):
-            app.find(f"button[aria-label='Delete the {what}']").click()
-            app.press("Delete", "[role=dialog] button")
+            app.on_shelf(what, "Put into the trash")
             if board == "Behaviours":
                 app.until(lambda: "New behaviour" not in app.find("[aria-label='Behaviours'] ul").text, "it is gone")
-        app.sees("still used")
+        app.sees("still needs this")
         self.assertIn("409", " ".join(app.complaints()))
 
     def test_the_keyboard_reaches_the_bench(self):
         app = self.app
         app.open("/")
-        app.press("Hold the distance")
+        app.press("Hold the distance", "section[aria-label='Behaviours'] a")
         app.find("[data-lane='lamp']")
         app.find(".cm-content").click()
         app.keys(Keys.ESCAPE, Keys.TAB)

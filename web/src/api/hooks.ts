@@ -10,7 +10,6 @@ import {
   behavioursRevisionsList,
   benchRunCreate,
   exercisesHandInsList,
-  exercisesList,
   exercisesProofRetrieve,
   exercisesRetrieve,
   exercisesSheetRetrieve,
@@ -25,6 +24,7 @@ import {
   notationRetrieve,
   recordingsList,
   rigsList,
+  shelfItemsList,
   rigWordsRetrieve,
   tracesLanesRetrieve,
   tracesList,
@@ -33,6 +33,7 @@ import {
   wordbooksList,
   wordbooksRetrieve,
   type HandIn,
+  type ShelfKind,
 } from "./generated";
 import type { World } from "./world";
 
@@ -62,7 +63,9 @@ export const useBehaviours = () =>
 export const useWordbooks = () =>
   useQuery({ queryKey: ["wordbooks"], queryFn: ({ signal }) => all((query) => wordbooksList({ query, signal })) });
 export const useWordbook = (id: number) => useQuery({ queryKey: ["wordbook", id], queryFn: () => answer(wordbooksRetrieve({ path: { id } })) });
-export const useExercises = () => useQuery({ queryKey: ["exercises"], queryFn: ({ signal }) => all((query) => exercisesList({ query, signal })) });
+/** All of a kind for a rig by their names, to choose from; none before the rig is known. */
+export const useTitles = (kind: ShelfKind, rig: number | undefined) =>
+  useQuery({ queryKey: [kind, "titles", rig], queryFn: ({ signal }) => answer(shelfItemsList({ path: { kind }, query: { rig }, signal })), enabled: rig !== undefined });
 export const useNotation = () =>
   useQuery({ queryKey: ["notation"], queryFn: () => answer(notationRetrieve()), staleTime: Infinity });
 

@@ -3,8 +3,8 @@ import { useCallback, useEffect, useState } from "react";
 import { useParams } from "react-router";
 
 import { answer } from "../api/client";
-import { useBehaviour, useExercises, useFloors, useRigs, useTraces } from "../api/hooks";
-import { behavioursPartialUpdate, rigsLiveRetrieve, type Behaviour, type Exercise, type Floor, type Rig, type Trace } from "../api/generated";
+import { useBehaviour, useExercise, useFloors, useRigs, useTitles, useTraces } from "../api/hooks";
+import { behavioursPartialUpdate, rigsLiveRetrieve, type Behaviour, type Floor, type Rig, type ShelfItem, type Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { NO_WORLD } from "../model/hands";
 import type { Versions } from "../model/saver";
@@ -28,7 +28,7 @@ export function BehaviourBench() {
   const rigs = useRigs();
   const traces = useTraces();
   const floors = useFloors();
-  const exercises = useExercises();
+  const exercises = useTitles("exercises", behaviour.data?.rig);
   const error = behaviour.error ?? rigs.error ?? traces.error ?? floors.error ?? exercises.error;
   if (error) return <div className="p-6"><Trouble error={error} /></div>;
   const rig = rigs.data?.find((item) => item.id === behaviour.data?.rig);
@@ -40,7 +40,7 @@ export function BehaviourBench() {
       rig={rig}
       traces={traces.data.filter((trace) => trace.rig === rig.id)}
       floors={floors.data}
-      exercises={exercises.data.filter((exercise) => exercise.rig === rig.id)}
+      exercises={exercises.data}
     />
   );
 }
@@ -58,7 +58,7 @@ interface OpenProps {
   rig: Rig;
   traces: Trace[];
   floors: Floor[];
-  exercises: Exercise[];
+  exercises: ShelfItem[];
 }
 
 /** The world that a behaviour was run in last, as far as it is still there; else the trace that fits it. */
@@ -102,7 +102,7 @@ function Open(props: OpenProps) {
   useEffect(() => {
     if (asked) startLive();
   }, [asked, startLive]);
-  const exercise = exercises.find((item) => item.id === address.number("exercise")) ?? null;
+  const exercise = useExercise(address.number("exercise")).data ?? null;
   const write = (next: string) => {
     if (next === text) return;
     setText(next);
@@ -129,13 +129,13 @@ function Open(props: OpenProps) {
               <span className="w-20 shrink-0">Checks of</span>
               <select
                 className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
-                value={String(exercise?.id ?? "")}
+                value={String(address.number("exercise") ?? "")}
                 onChange={(event) => address.set("exercise", event.target.value || null)}
               >
                 <option value="">no exercise</option>
                 {exercises.map((item) => (
                   <option key={item.id} value={item.id}>
-                    {item.title}
+                    {item.name}
                   </option>
                 ))}
               </select>

@@ -2,7 +2,7 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import { answer } from "../api/client";
-import { useChange, useExercises } from "../api/hooks";
+import { useChange, useTitles } from "../api/hooks";
 import { benchKeepCreate, casesCreate, inputsCreate, type Rig } from "../api/generated";
 import type { World } from "../api/world";
 import { caseOf } from "../model/hands";
@@ -24,7 +24,7 @@ type What = "inputs" | "case" | "trace";
 
 /** Keeps a test: what hands did, the whole world as a case of an exercise, or the run as a trace. */
 export function KeepDialog({ open, rig, world, text, language, wordbooks, onClose }: Props) {
-  const exercises = useExercises().data?.filter((item) => item.rig === rig.id) ?? [];
+  const exercises = useTitles("exercises", rig.id).data ?? [];
   const [what, setWhat] = useState<What>("inputs");
   const [name, setName] = useState("");
   const [exercise, setExercise] = useState<number | null>(null);
@@ -77,7 +77,7 @@ export function KeepDialog({ open, rig, world, text, language, wordbooks, onClos
                 <select className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1" value={chosen.id} onChange={(event) => setExercise(Number(event.target.value))}>
                   {exercises.map((item) => (
                     <option key={item.id} value={item.id}>
-                      {item.title}
+                      {item.name}
                     </option>
                   ))}
                 </select>

@@ -1,11 +1,12 @@
 import { useBehaviours } from "../api/hooks";
 import type { Rig } from "../api/generated";
 import type { World } from "../api/world";
+import { offered } from "../model/offered";
 import { FIELD } from "./SetUp";
 
 /** Who else is there: a behaviour of another device, and how messages go between the two. */
 export function PartnerChoice({ rig, world, onWorld }: { rig: Rig; world: World; onWorld: (world: World) => void }) {
-  const others = useBehaviours().data?.filter((item) => item.rig !== rig.id) ?? [];
+  const others = offered(useBehaviours().data ?? [], world.partner).filter((item) => item.rig !== rig.id);
   if (!others.length) return null;
   return (
     <>

@@ -6,6 +6,7 @@ import type { Floor, Rig, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { NO_WORLD } from "../model/hands";
 import { FIELD, SetUp } from "./SetUp";
+import { offered } from "../model/offered";
 
 interface Props {
   rig: Rig;
@@ -42,14 +43,14 @@ export function WorldChoice({ rig, traces, floors, world, onWorld, live = false,
           <option value={BARE}>nothing but time</option>
           {onLive && <option value={LIVE}>what comes live</option>}
           <optgroup label="Floors">
-            {floors.map((item) => (
+            {offered(floors, world.floor).map((item) => (
               <option key={item.id} value={`floor ${item.id}`}>
                 {item.name}
               </option>
             ))}
           </optgroup>
           <optgroup label="Traces">
-            {traces.map((item) => (
+            {offered(traces, world.trace).map((item) => (
               <option key={item.id} value={`trace ${item.id}`}>
                 {item.name}
               </option>

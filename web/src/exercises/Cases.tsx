@@ -4,6 +4,7 @@ import { casesCreate, casesDestroy, type Case, type Exercise, type Floor, type R
 import { show } from "../model/numbers";
 import { Trouble } from "../ui/Trouble";
 import { CaseSetUp } from "./CaseSetUp";
+import { offered } from "../model/offered";
 
 /** The worlds that hand-ins are tried in. */
 export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; rig: Rig; traces: Trace[]; floors: Floor[] }) {
@@ -17,7 +18,7 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
     "sheet",
   );
   const remove = useChange((item: Case) => answer(casesDestroy({ path: { id: item.id } })), "exercise", "exercises", "sheet");
-  const free = traces.filter((trace) => !exercise.cases.some((item) => item.trace === trace.id));
+  const free = offered(traces).filter((trace) => !exercise.cases.some((item) => item.trace === trace.id));
   return (
     <section aria-label="Cases">
       <h2 className="font-bold">Cases</h2>
@@ -55,7 +56,7 @@ export function Cases({ exercise, rig, traces, floors }: { exercise: Exercise; r
           <option value="">Add a trace or a floor …</option>
           <option value="lasts 60000000">nothing but time, 60 s</option>
           <optgroup label="Floors">
-            {floors.map((floor) => (
+            {offered(floors).map((floor) => (
               <option key={floor.id} value={`floor ${floor.id}`}>
                 {floor.name}
               </option>

@@ -4,7 +4,7 @@ export function Tags({ tags, archived, onTag }: { tags: string[]; archived: bool
     <>
       {archived && <span className="rounded border border-rule bg-sunk px-1.5 text-[12px]">archived</span>}
       {tags.map((tag) => (
-        <button key={tag} type="button" className="rounded-full border border-rule px-2 text-[12px] text-soft hover:bg-sunk" title={`Show all with the tag ${tag}`} onClick={() => onTag(tag)}>
+        <button key={tag} type="button" className="min-h-[24px] min-w-[30px] rounded-full border border-rule px-2 text-[12px] text-soft hover:bg-sunk" title={`Show all with the tag ${tag}`} onClick={() => onTag(tag)}>
           {tag}
         </button>
       ))}
