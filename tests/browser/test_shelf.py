@@ -51,7 +51,7 @@ class Shelf(BrowserTest):
         app.until(lambda: "Docking, proofread" in self.titles(), "undone")
         app.on_shelf("exercise Docking, proofread", "Put into the trash")
         app.find("[data-undo]")
-        app.keys(Keys.CONTROL, "z", Keys.NULL)
+        app.find("[data-undo] button", "All right").send_keys(Keys.CONTROL, "z")
         app.until(lambda: "Docking, proofread" in self.titles(), "undone by keyboard")
         app.on_shelf("exercise Docking, proofread", "Put into the trash")
         app.press("Trash (1)")
