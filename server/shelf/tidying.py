@@ -18,7 +18,7 @@ from rest_framework.views import APIView
 
 from server.config.owned import teacher_of
 from server.shelf.finding import plain
-from server.shelf.models import OnShelf
+from server.shelf.models import OnShelf, Rig
 from server.shelf.trash import destroy, empty, kinds, put_back
 
 MOST_TAGS, MOST_TAG, MOST_LATELY = 12, 40, 8
@@ -51,9 +51,18 @@ class ShelfItemSerializer(serializers.Serializer):
     at = serializers.DateTimeField(allow_null=True)
 
 
-class ShelfSerializer(serializers.Serializer):
-    """The shelf as a whole."""
+class RigNameSerializer(serializers.Serializer):
+    """A rig by its name."""
 
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    archived = serializers.BooleanField()
+
+
+class ShelfSerializer(serializers.Serializer):
+    """The shelf as a whole; the rigs are in the order in which they were changed, the last one first."""
+
+    rigs = RigNameSerializer(many=True)
     kinds = KindCountSerializer(many=True)
     tags = TagCountSerializer(many=True)
     lately = ShelfItemSerializer(many=True)
@@ -116,18 +125,23 @@ class ShelfView(APIView):
             there = Q(trashed__isnull=True)
             found = own.aggregate(
                 all=Count("pk", filter=there), archived=Count("pk", filter=there & Q(archived=True)),
-                trashed=Count("pk", filter=~there),
+                trashed=Count("pk", filter=~there), tagged=Count("pk", filter=~Q(tags="")), used=Count("used"),
             )  # fmt: skip
-            trashed += found.pop("trashed")
-            counted.append({"kind": kind, **found})
+            trashed += found["trashed"]
+            counted.append({"kind": kind, "all": found["all"], "archived": found["archived"]})
             own = own.filter(there)
-            for text in own.exclude(tags="").values_list("tags", flat=True):
-                tags.update(filter(None, text.split("\n")))
+            if found["tagged"]:
+                for text in own.exclude(tags="").values_list("tags", flat=True):
+                    tags.update(filter(None, text.split("\n")))
+            if not found["used"]:
+                continue
             used = own.filter(used__isnull=False, archived=False).order_by("-used").only(*_names(model), "used")
             lately += [_item(row, row.used) for row in used[:MOST_LATELY]]
         lately.sort(key=lambda item: item["at"], reverse=True)
         told = [{"tag": tag, "count": tags[tag]} for tag in sorted(tags)]
-        return Response({"kinds": counted, "tags": told, "lately": lately[:MOST_LATELY], "trashed": trashed})
+        rigs = list(Rig.objects.filter(owner=teacher_of(request)).values("id", "name", "archived"))
+        whole = {"rigs": rigs, "kinds": counted, "tags": told, "lately": lately[:MOST_LATELY], "trashed": trashed}
+        return Response(whole)
 
 
 class ItemsView(APIView):

@@ -39,7 +39,14 @@ export function Shell() {
         </Button>
       </header>
       <main id="view" className="relative min-h-0 flex-1 overflow-auto print:overflow-visible">
-        {me.error ? <SignedOut error={me.error} /> : me.data ? <Suspense fallback={<p className="p-6">Opening …</p>}><Outlet /></Suspense> : null}
+        {/* nobody waits to be told who they are: who is nobody is told so when the view could not be opened either */}
+        {me.error ? (
+          <SignedOut error={me.error} />
+        ) : (
+          <Suspense fallback={<p className="p-6">Opening …</p>}>
+            <Outlet />
+          </Suspense>
+        )}
       </main>
     </div>
   );

@@ -1,7 +1,6 @@
 import { useState } from "react";
 
 import type { Arrived, ShelfKind } from "../api/generated";
-import { useRigs } from "../api/hooks";
 import { Brought } from "../sharing/Brought";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
@@ -21,7 +20,6 @@ import { type Thing, usePutBack, usePutInTrash, useShelf } from "./useShelf";
 
 /** Home: everything the teacher has, how to find it again, and how to add to it. */
 export function Shelf() {
-  const rigs = useRigs();
   const shelf = useShelf();
   const { find, asked, change: setFind } = useFind();
   const [chosen, setChosen] = useState<string | null>(null);
@@ -30,12 +28,12 @@ export function Shelf() {
   const [trashed, setTrashed] = useState<Thing | null>(null);
   const trash = usePutInTrash();
   const back = usePutBack();
-  const known = rigs.data?.filter((item) => !item.archived) ?? [];
+  const rigs = shelf.data?.rigs ?? [];
+  const known = rigs.filter((item) => !item.archived);
   const rig = known.find((item) => String(item.id) === chosen) ?? known[0] ?? null;
   const several = known.length > 1;
   const narrowed = narrows(asked);
-  const error = rigs.error ?? shelf.error;
-  if (!rigs.data || error) return <div className="p-6">{error ? <Trouble error={error} /> : "Opening the shelf …"}</div>;
+  if (shelf.error) return <div className="p-6"><Trouble error={shelf.error} /></div>;
 
   const props = (kind: ShelfKind): BoardProps => {
     const counts = shelf.data?.kinds.find((item) => item.kind === kind);
@@ -44,7 +42,7 @@ export function Shelf() {
       narrowed,
       count: narrowed || !counts ? null : counts.all - counts.archived,
       rig,
-      rigOf: (id) => (several ? rigs.data.find((item) => item.id === id)?.name : undefined),
+      rigOf: (id) => (several ? rigs.find((item) => item.id === id)?.name : undefined),
       onTag: (tag) => setFind({ tag }),
       onTrash: (thing) => {
         setTrouble(null);

@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 
 import { answer } from "../../api/client";
-import { behavioursCreate, behavioursList, type Rig } from "../../api/generated";
+import { behavioursCreate, behavioursList, type RigName } from "../../api/generated";
 import { useChange } from "../../api/hooks";
 import { counted, showDay } from "../../model/numbers";
 import { Button } from "../../ui/Button";
@@ -18,7 +18,7 @@ export function Behaviours({ find, narrowed, count, rig, rigOf, onTag, onTrash, 
   const found = useRows("behaviours", behavioursList, 10, find);
   const navigate = useNavigate();
   const make = useChange(
-    (owner: Rig) => answer(behavioursCreate({ body: { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) } })),
+    (owner: RigName) => answer(behavioursCreate({ body: { rig: owner.id, title: "New behaviour", text: FIRST_TEXT("New behaviour", owner.name) } })),
     "behaviours",
     "shelf",
   );

@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 
 import { answer } from "../../api/client";
-import { exercisesCreate, exercisesList, parcelsCreate, type Arrived, type Rig } from "../../api/generated";
+import { exercisesCreate, exercisesList, parcelsCreate, rigsRetrieve, type Arrived, type Rig, type RigName } from "../../api/generated";
 import { useChange } from "../../api/hooks";
 import { counted } from "../../model/numbers";
 import { Button } from "../../ui/Button";
@@ -24,7 +24,10 @@ export function Exercises({ find, narrowed, count, rig, rigOf, onTag, onTrash, o
   const found = useRows("exercises", exercisesList, 8, find);
   const navigate = useNavigate();
   const make = useChange(
-    (owner: Rig) => answer(exercisesCreate({ body: { rig: owner.id, title: "New exercise", reference: FIRST_TEXT("Reference", owner.name), checks: firstCheck(owner) } })),
+    async ({ id, name }: RigName) => {
+      const checks = firstCheck(await answer(rigsRetrieve({ path: { id } })));
+      return answer(exercisesCreate({ body: { rig: id, title: "New exercise", reference: FIRST_TEXT("Reference", name), checks } }));
+    },
     "exercises",
     "shelf",
   );

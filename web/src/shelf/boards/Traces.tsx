@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 
 import { answer, Problem } from "../../api/client";
-import { recordingsCreate, recordingsList, tracesDrawCreate, tracesDropDoubtfulCreate, tracesList, type Rig } from "../../api/generated";
+import { recordingsCreate, recordingsList, rigsRetrieve, tracesDrawCreate, tracesDropDoubtfulCreate, tracesList, type RigName } from "../../api/generated";
 import { useChange } from "../../api/hooks";
 import { show } from "../../model/numbers";
 import { firstSketch } from "../../model/sketch";
@@ -17,7 +17,7 @@ import { type BoardProps, NAME } from "./props";
 
 const MOST_BYTES = 200_000_000;
 
-async function sent(owner: Rig, files: File[]) {
+async function sent(owner: RigName, files: File[]) {
   const tooLarge = files.find((file) => file.size >= MOST_BYTES);
   if (tooLarge) throw new Problem(0, "trace-too-large", `A recording has at most ${MOST_BYTES / 1e6} MB.`, "Record for a shorter time, or cut the file up.", tooLarge.name);
   const made = [];
@@ -30,8 +30,15 @@ export function Traces({ find, narrowed, count, rig, rigOf, onTag, onTrash, onTr
   const found = useRows("traces", tracesList, 5, find);
   const files = useRows("recordings", recordingsList, 5, find);
   const navigate = useNavigate();
-  const send = useChange(({ owner, chosen }: { owner: Rig; chosen: File[] }) => sent(owner, chosen), "recordings", "shelf");
-  const draw = useChange((owner: Rig) => answer(tracesDrawCreate({ body: { rig: owner.id, name: "Drawn trace", source: firstSketch(owner.parts) as unknown as Record<string, unknown> } })), "traces", "shelf");
+  const send = useChange(({ owner, chosen }: { owner: RigName; chosen: File[] }) => sent(owner, chosen), "recordings", "shelf");
+  const draw = useChange(
+    async ({ id }: RigName) => {
+      const source = firstSketch((await answer(rigsRetrieve({ path: { id } }))).parts) as unknown as Record<string, unknown>;
+      return answer(tracesDrawCreate({ body: { rig: id, name: "Drawn trace", source } }));
+    },
+    "traces",
+    "shelf",
+  );
   const drop = useChange((id: number) => answer(tracesDropDoubtfulCreate({ path: { id } })), "traces", "lanes");
   const waiting = files.rows ?? [];
   return (

@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 
 import { answer } from "../../api/client";
-import { wordbooksCreate, wordbooksList, type Rig } from "../../api/generated";
+import { wordbooksCreate, wordbooksList, type RigName } from "../../api/generated";
 import { useChange } from "../../api/hooks";
 import { LANGUAGE_WORDS } from "../../model/languages";
 import { counted } from "../../model/numbers";
@@ -17,9 +17,9 @@ import { type BoardProps, NAME } from "./props";
 export function Wordbooks({ find, narrowed, count, rig, onTag, onTrash, onTrouble }: BoardProps) {
   const found = useRows("wordbooks", wordbooksList, 5, find);
   const navigate = useNavigate();
-  const make = useChange((owner: Rig) => answer(wordbooksCreate({ body: { rig: owner.id, text: FIRST_WORDS(owner.name) } })), "wordbooks", "shelf");
+  const make = useChange((owner: RigName) => answer(wordbooksCreate({ body: { rig: owner.id, text: FIRST_WORDS(owner.name) } })), "wordbooks", "shelf");
   const bring = useChange(
-    async ({ owner, files }: { owner: Rig; files: File[] }) => {
+    async ({ owner, files }: { owner: RigName; files: File[] }) => {
       for (const file of files) await answer(wordbooksCreate({ body: { rig: owner.id, text: await file.text() } }));
     },
     "wordbooks",

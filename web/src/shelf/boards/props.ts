@@ -1,4 +1,4 @@
-import type { Rig } from "../../api/generated";
+import type { RigName } from "../../api/generated";
 import type { Find } from "../find";
 import type { Thing } from "../useShelf";
 
@@ -8,7 +8,7 @@ export interface BoardProps {
   narrowed: boolean;
   count: number | null;
   /** The rig that new things are for; null where there is none yet. */
-  rig: Rig | null;
+  rig: RigName | null;
   /** What a thing's rig is called, where there are several. */
   rigOf: (id: number) => string | undefined;
   onTag: (tag: string) => void;
