@@ -18,7 +18,7 @@ from server.config.rows import BrokenRow
 from server.config.versions import unchanged, version_of
 from server.exercises.models import Case, Exercise, HandIn, partner_rig
 from server.exercises.receiving import begin_with
-from server.exercises.texts import looked_through
+from server.exercises.texts import checks_in, looked_through
 from server.shelf.answers import HintSerializer
 from server.shelf.doings import DoingsField, doings_csv, doings_of
 from server.shelf.models import Behaviour, Floor, Rig, Trace, Wordbook
@@ -220,6 +220,32 @@ class ExerciseSerializer(BrokenRow, OnShelfSerializer):
             libraries[exercise.rig_id] = library_texts(exercise.rig)
         library, other = libraries[exercise.rig_id], partner_rig(exercise.cases.all())
         return looked_through(exercise.rig, library, exercise.reference, exercise.checks, other)
+
+
+class ExerciseRowSerializer(BrokenRow, OnShelfSerializer):
+    """An exercise as lists show it: its numbers, and nothing of its texts."""
+
+    in_place = {"rig_name": "", "check_count": 0}  # noqa: RUF012
+    broken = serializers.CharField(read_only=True, allow_null=True, help_text="why it cannot be read, or null")
+    rig_name = serializers.SerializerMethodField()
+    check_count = serializers.SerializerMethodField()
+    case_count = serializers.IntegerField()
+    hand_in_count = serializers.IntegerField(source="hand_ins_counted")
+
+    class Meta:
+        model = Exercise
+        fields = (
+            "id", "title", "rig", "rig_name", "check_count", "case_count", "hand_in_count", "updated", "broken",
+            *SHELF_FIELDS,
+        )  # fmt: skip
+
+    def get_rig_name(self, exercise: Exercise) -> str:
+        """What its rig is called."""
+        return core_rig(exercise.rig).name
+
+    def get_check_count(self, exercise: Exercise) -> int:
+        """How many checks it has."""
+        return checks_in(exercise.checks)
 
 
 class HandInFilesSerializer(serializers.Serializer):

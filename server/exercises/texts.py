@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from geduld.binding.library import library_of
+from geduld.checks.reading import parse_checks
 from geduld.grading.exercise import checks_for
 from geduld.readers.notation import NotationProgram
 from geduld.rig.reader import rig_from_json
@@ -22,6 +23,12 @@ def looked_through(
     other = "" if partner is None else json.dumps(partner.source)
     titles, problems = _looked_through(json.dumps(rig.source), library, reference, checks, other)
     return json.loads(titles), json.loads(problems)
+
+
+@lru_cache(maxsize=512)
+def checks_in(text: str) -> int:
+    """How many checks a text has."""
+    return len(parse_checks(text).tree.checks)
 
 
 @lru_cache(maxsize=256)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import BinaryField, Count, F, Prefetch, QuerySet, Value, When
+from django.db.models import BinaryField, Count, F, OuterRef, Prefetch, QuerySet, Subquery, Value, When
 from django.db.models import Case as IfElse
+from django.db.models.functions import Coalesce
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.decorators import action
@@ -17,7 +18,7 @@ from server.config.apart import TookTooLong, TooLong, newest
 from server.config.owned import KeptWhole, teacher_of
 from server.exercises.models import Case, Exercise, HandIn
 from server.exercises.receiving import receive
-from server.exercises.serializers import CaseSerializer, ExerciseSerializer, HandInSerializer
+from server.exercises.serializers import CaseSerializer, ExerciseRowSerializer, ExerciseSerializer, HandInSerializer
 from server.exercises.services import recording_json
 from server.shelf.answers import RecordingSerializer
 from server.shelf.lanes import STRETCH
@@ -44,6 +45,12 @@ _TEXT = IfElse(When(recorded=False, then=F("data")), default=Value(b""), output_
 _SHOWN = HandIn.objects.defer("data").annotate(shown=_TEXT)
 
 
+def _number_of(part: type[Any]) -> Any:
+    """How many parts of a kind an exercise has: asked for by itself, as two in one would count each other."""
+    mine = part.objects.filter(exercise=OuterRef("pk")).order_by().values("exercise")
+    return Coalesce(Subquery(mine.annotate(number=Count("pk")).values("number")), 0)
+
+
 class ExerciseViewSet(OnShelfViewSet):
     """The teacher's exercises."""
 
@@ -55,6 +62,15 @@ class ExerciseViewSet(OnShelfViewSet):
     )
     serializer_class = ExerciseSerializer
     searched = ("title", "rig__name", "brief")
+
+    @extend_schema(operation_id="exercises_rows_list", responses=ExerciseRowSerializer(many=True))
+    @action(detail=False)
+    def rows(self, request: Request) -> Response:
+        """The exercises as lists show them."""
+        own = Exercise.objects.filter(owner=teacher_of(request)).select_related("rig").defer("brief", "reference")
+        counted = own.annotate(case_count=_number_of(Case), hand_ins_counted=_number_of(HandIn))
+        page = self.paginate_queryset(self.filter_queryset(counted.order_by("-updated", "-id")))
+        return self.get_paginated_response(ExerciseRowSerializer(page, many=True).data)
 
     @extend_schema(
         methods=["POST"],

@@ -110,7 +110,7 @@ class App:
     def on_shelf(self, thing, what):
         """Chooses what is to become of a thing on the shelf."""
         self.find(f"button[aria-label='What to do with the {thing}']").click()
-        self.press(what, "[role=menu] button")
+        self.press(what, "[role=dialog] button")
 
     def program(self):
         return self.driver.execute_script(

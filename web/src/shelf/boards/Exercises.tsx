@@ -1,7 +1,7 @@
 import { Link, useNavigate } from "react-router";
 
 import { answer } from "../../api/client";
-import { exercisesCreate, exercisesList, parcelsCreate, rigsRetrieve, type Arrived, type Rig, type RigName } from "../../api/generated";
+import { exercisesCreate, exercisesRowsList, parcelsCreate, rigsRetrieve, type Arrived, type Rig, type RigName } from "../../api/generated";
 import { useChange } from "../../api/hooks";
 import { counted } from "../../model/numbers";
 import { Button } from "../../ui/Button";
@@ -21,7 +21,7 @@ function firstCheck(rig: Rig): string {
 }
 
 export function Exercises({ find, narrowed, count, rig, rigOf, onTag, onTrash, onTrouble, onBrought }: BoardProps & { onBrought: (came: Arrived) => void }) {
-  const found = useRows("exercises", exercisesList, 8, find);
+  const found = useRows("exercises", exercisesRowsList, 8, find);
   const navigate = useNavigate();
   const make = useChange(
     async ({ id, name }: RigName) => {
@@ -65,8 +65,8 @@ export function Exercises({ find, narrowed, count, rig, rigOf, onTag, onTrash, o
           </div>
           <p className="flex flex-wrap items-center gap-x-2 text-[14px] text-soft">
             <span>
-              {counted(exercise.check_titles.length, "check")}, {counted(exercise.cases.length, "case")}, {counted(exercise.hand_in_count, "hand-in")}
-              {rigOf(exercise.rig) && `, for ${rigOf(exercise.rig)}`}
+              {counted(exercise.check_count, "check")}, {counted(exercise.case_count, "case")}, {counted(exercise.hand_in_count, "hand-in")}
+              {rigOf(exercise.rig) && `, for ${exercise.rig_name}`}
             </span>
             <Tags tags={exercise.tags} archived={exercise.archived} onTag={onTag} />
           </p>
