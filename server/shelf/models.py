@@ -51,6 +51,11 @@ class OnShelf(Owned):
 
     class Meta(Owned.Meta):
         abstract = True
+        indexes = (
+            *Owned.Meta.indexes,
+            models.Index(fields=("owner", "trashed", "archived", "-updated", "-id"), name="%(class)s_shelf"),
+            models.Index(fields=("owner", "trashed", "used"), name="%(class)s_used"),
+        )
 
     @property
     def called(self) -> str:

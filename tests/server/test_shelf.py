@@ -4,6 +4,7 @@ import unittest
 from datetime import timedelta
 
 from django.db import connection
+from django.db.models import BinaryField
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from hypothesis import given, settings
@@ -187,6 +188,13 @@ class Trash(ServerTest):
         self.assertEqual([item["name"] for item in self.get("trash")], ["new"])
         self.assertTrue(Rig.with_trash.filter(pk=theirs.pk).exists())
         self.assertEqual(empty(None, timezone.now() - KEPT_FOR), 1)
+
+    def test_the_bytes_of_a_row_stand_behind_its_other_columns(self):
+        # SQLite walks through them to whatever stands behind them, row for row, in every list
+        for model in kinds().values():
+            columns = connection.introspection.get_table_description(connection.cursor(), model._meta.db_table)
+            large = [field.column for field in model._meta.concrete_fields if isinstance(field, BinaryField)]
+            self.assertEqual([column.name for column in columns][len(columns) - len(large) :], large)
 
     def test_all_that_lies_on_the_shelf_is_one_of_the_kinds(self):
         self.assertEqual(sorted(kinds()), sorted(LISTS[1:]))
