@@ -8,3 +8,9 @@ class ShelfConfig(AppConfig):
 
     name = "server.shelf"
     label = "shelf"
+
+    def ready(self) -> None:
+        """Teaches every connection to the database, the first one too, how names are compared."""
+        from server.shelf.finding import teach_connections
+
+        teach_connections()

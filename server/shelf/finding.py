@@ -33,7 +33,9 @@ def _teach(connection: Any, **_: Any) -> None:
     connection.connection.create_function("plain", 1, plain, deterministic=True)
 
 
-connection_created.connect(_teach, dispatch_uid="plain")
+def teach_connections() -> None:
+    """Teaches every connection that is opened from now on."""
+    connection_created.connect(_teach, dispatch_uid="plain")
 
 
 class Plain(Func):

@@ -51,7 +51,7 @@ class OnShelf(Owned):
 
     class Meta(Owned.Meta):
         abstract = True
-        indexes = (
+        indexes: ClassVar = (
             *Owned.Meta.indexes,
             models.Index(fields=("owner", "trashed", "archived", "-updated", "-id"), name="%(class)s_shelf"),
             models.Index(fields=("owner", "trashed", "used"), name="%(class)s_used"),

@@ -131,8 +131,9 @@ class ShelfView(APIView):
             counted.append({"kind": kind, "all": found["all"], "archived": found["archived"]})
             own = own.filter(there)
             if found["tagged"]:
-                for text in own.exclude(tags="").values_list("tags", flat=True):
-                    tags.update(filter(None, text.split("\n")))
+                alike = own.exclude(tags="").order_by().values_list("tags").annotate(number=Count("pk"))
+                for text, number in alike:
+                    tags.update({tag: number for tag in text.split("\n") if tag})
             if not found["used"]:
                 continue
             used = own.filter(used__isnull=False, archived=False).order_by("-used").only(*_names(model), "used")

@@ -18,7 +18,8 @@ def description():
 def operations():
     """Every operation by its method, the form of its address, and itself."""
     found = []
-    for path, methods in description()["paths"].items():
+    # an address as it stands comes before one with a place for any word
+    for path, methods in sorted(description()["paths"].items(), key=lambda item: item[0].count("{")):
         form = re.compile(re.sub(r"\\\{[^}]*\}", "[^/]+", re.escape(path)) + r"(\?.*)?")
         found += [(method, form, operation) for method, operation in methods.items()]
     return found

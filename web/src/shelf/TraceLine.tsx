@@ -1,3 +1,5 @@
+import { useIsFetching } from "@tanstack/react-query";
+
 import { useLanes } from "../api/hooks";
 import type { Trace } from "../api/generated";
 import { Strip } from "../ui/Strip";
@@ -6,7 +8,9 @@ const HEIGHT = 34;
 
 /** A trace at a glance: its first channel that is more than on and off, small. */
 export function TraceLine({ trace }: { trace: Trace }) {
-  const lanes = useLanes(trace.id, 0, trace.duration_us / 1e6, 140).data?.lanes ?? [];
+  // the boards come first, then what is drawn on them
+  const busy = useIsFetching({ predicate: ({ queryKey }) => queryKey[1] === "shelf" }) > 0;
+  const lanes = useLanes(busy ? null : trace.id, 0, trace.duration_us / 1e6, 140).data?.lanes ?? [];
   const lane = lanes.find((item) => item.part === "range") ?? lanes.find((item) => item.part.endsWith(".angle")) ?? lanes.find((item) => new Set(item.values).size > 3);
   if (!lane) return <div style={{ height: HEIGHT }} />;
   return (
