@@ -12,7 +12,7 @@ from rest_framework import serializers
 
 from geduld.checks.bound import BoundCheck
 from geduld.grading.exercise import checks_for
-from geduld.readers.reading import ENDINGS
+from geduld.readers.reading import ENDINGS, LANGUAGES
 from server.classes.models import Assignment, Student, Try
 from server.classes.tries import counting, due_of, tries_left
 from server.exercises.models import Exercise, partner_rig
@@ -76,6 +76,7 @@ class ReceiptSerializer(serializers.Serializer):
     fingerprint = serializers.CharField()
     looked_at = serializers.BooleanField()
     counts = serializers.BooleanField(help_text="whether it is the one that counts now")
+    language = serializers.ChoiceField(choices=LANGUAGES, help_text="that it was read in")
 
 
 class HandedInSerializer(serializers.Serializer):
@@ -129,6 +130,7 @@ def _receipt(made: Try, counts: Try | None) -> dict[str, Any]:
         "fingerprint": made.fingerprint,
         "looked_at": made.feedback is not None,
         "counts": counts is not None and counts.pk == made.pk,
+        "language": made.language,
     }
 
 
@@ -144,7 +146,7 @@ def desk(assignment: Assignment, student: Student) -> dict[str, Any]:
     exercise = assignment.exercise
     checks = checks_of(exercise)
     public = [check for check in checks if not check.private]
-    given = list(Try.objects.filter(assignment=assignment, student=student).order_by("number"))
+    given = list(Try.objects.filter(assignment=assignment, student=student).order_by("number").defer("picture"))
     counts = counting(assignment, student)
     due = due_of(assignment, student)
     last = given[-1] if given else None
@@ -162,7 +164,7 @@ def desk(assignment: Assignment, student: Student) -> dict[str, Any]:
         "checks": [{"title": check.title, "points": check.points} for check in public],
         "private_checks": len(checks) - len(public),
         "tries": [_receipt(made, counts) for made in given],
-        "last": last and last.feedback,
+        "last": last and last.feedback and {**last.feedback, "picture": last.picture},
         "text": bytes(last.data).decode("utf-8", "replace") if last else "",
         "returned": returned(assignment, counts) if assignment.released else None,
     }

@@ -98,10 +98,10 @@ class TriesView(OfStudents):
         asked = HandingInSerializer(data=request.data)
         asked.is_valid(raise_exception=True)
         values = asked.validated_data
-        language = language_for(values["file"])
+        language = language_for(values["file"], values["text"], assignment.exercise)
         if sent.too_many(student.code):
             raise Throttled(60, "Many tries came within a minute. Look at what you were told, then try again.")
         sent.note(student.code)
         made = take(assignment, student, values["text"].encode("utf-8", "replace"), language, values["key"])
-        # one that came twice, as its answer was lost on the way, is looked at again: a picture is not kept
+        # one that came twice, as its answer was lost on the way, is looked at again
         return Response(tried(made, look(made), timezone.now()), status=201)

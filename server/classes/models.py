@@ -79,6 +79,7 @@ class Try(models.Model):
 
     `key` is the browser's own for it, so that what is sent twice is taken once. `fingerprint` proves what came when.
     `feedback` is what the student was told, `points` what it is worth by all checks; None until it was looked at.
+    `picture` is that of its run, kept of the last try alone.
     """
 
     assignment = models.ForeignKey(Assignment, on_delete=models.CASCADE, related_name="given")
@@ -91,6 +92,7 @@ class Try(models.Model):
     late = models.BooleanField(default=False)
     fingerprint = models.CharField(max_length=20)
     feedback = models.JSONField(null=True)
+    picture = models.JSONField(null=True)
     points = models.FloatField(null=True)
     hand_in = models.ForeignKey(HandIn, on_delete=models.SET_NULL, null=True, related_name="given")
 

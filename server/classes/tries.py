@@ -11,17 +11,21 @@ from django.db.models import Q
 from django.utils import timezone
 from rest_framework.exceptions import APIException, ValidationError
 
-from geduld.readers.reading import ENDINGS, NOTATION, language_of
+from geduld.readers.guess import guessed_language
+from geduld.readers.reading import ENDINGS, language_of
+from geduld.wordbook.reading import parse_wordbook
 from server.classes.looking import Looked, look_at
 from server.classes.models import Assignment, Extension, Student, Try
 from server.classes.receipts import fingerprint
 from server.config.apart import TooLong, of_students
-from server.exercises.models import HandIn
+from server.exercises.models import Exercise, HandIn
+from server.exercises.services import word_texts
 from server.marks.services import keep_result
 
 log = logging.getLogger(__name__)
 MOST_SECONDS = 8.0
 MOST_KEPT = 200  # tries of one student, where they are not limited
+NOTHING_TOLD: dict[str, Any] = {"problem": "", "hints": [], "understood": [], "checks": [], "picture": None}
 
 
 class NoMoreTries(APIException):
@@ -86,7 +90,7 @@ def take(
 
 
 def look(made: Try) -> dict[str, Any]:
-    """Looks at a try and keeps what came of it. What the student is told, with a picture that is not kept.
+    """Looks at a try and keeps what came of it: what the student is told. Of its pictures the last one is kept.
 
     A text that takes too long costs its own try: it is told so.
     """
@@ -96,14 +100,14 @@ def look(made: Try) -> dict[str, Any]:
         looked: Looked = of_students(look_at, *given, limit_s=MOST_SECONDS)
     except TooLong:
         said = f"This program was stopped: it took more than {MOST_SECONDS:.0f} s to try it out. Let its loops wait."
-        feedback: dict[str, Any] = {"problem": said, "hints": [], "understood": [], "checks": [], "picture": None}
+        feedback: dict[str, Any] = {**NOTHING_TOLD, "problem": said}
         with transaction.atomic():
             _keep(made, feedback, 0.0)
             settle(assignment, student)
         return feedback
     with transaction.atomic():
         points = None if looked.outcome.failed else looked.outcome.points
-        _keep(made, {**looked.feedback, "picture": None}, points)
+        _keep(made, looked.feedback, points)
         counts = settle(assignment, student)
         if counts is not None and counts.pk == made.pk and counts.hand_in_id is not None:
             keep_result(counts.hand_in_id, looked.outcome, looked.made_from)
@@ -111,13 +115,18 @@ def look(made: Try) -> dict[str, Any]:
 
 
 def _keep(made: Try, feedback: dict[str, Any], points: float | None) -> None:
-    made.feedback, made.points = feedback, points
-    Try.objects.filter(pk=made.pk).update(feedback=feedback, points=points)
+    told, picture = {**feedback, "picture": None}, feedback["picture"]
+    made.feedback, made.points = told, points
+    Try.objects.filter(pk=made.pk).update(feedback=told, points=points, picture=picture)
+    # pictures are large: who comes back is shown that of the last try
+    earlier = Try.objects.filter(assignment=made.assignment_id, student=made.student_id, number__lt=made.number)
+    earlier.filter(picture__isnull=False).update(picture=None)
 
 
 def counting(assignment: Assignment, student: Student) -> Try | None:
     """The try that counts: the last, or the best of those that were looked at; of equals the first."""
-    given = list(Try.objects.filter(assignment=assignment, student=student).order_by("number"))
+    tries = Try.objects.filter(assignment=assignment, student=student).order_by("number")
+    given = list(tries.defer("picture"))
     if not given:
         return None
     known = [item for item in given if item.points is not None]
@@ -163,10 +172,14 @@ def take_up() -> None:
             log.exception("try %s could not be looked at", made.pk)
 
 
-def language_for(file: str) -> str:
-    """The language of a text, by its file's ending; the notation's without one. Raises ValidationError."""
+def language_for(file: str, text: str, exercise: Exercise) -> str:
+    """The language of a text: by its file's ending; what was pasted, by its looks, of those that the exercise reads.
+
+    Raises ValidationError for an ending that no program has.
+    """
     if not file:
-        return NOTATION
+        books = [parse_wordbook(words).tree.language for words in word_texts(exercise)]
+        return guessed_language(text, books)
     if not any(file.lower().endswith(ending) for ending in ENDINGS):
         raise ValidationError({"file": [f"A program ends in one of {', '.join(sorted(ENDINGS))}."]})
     return language_of(file)

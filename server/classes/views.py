@@ -275,7 +275,7 @@ class StandingsView(APIView):
         """Every student of the class, by name."""
         assignment = _assignment(request, pk)
         given: dict[int, list[Try]] = {}
-        for item in Try.objects.filter(assignment=assignment).defer("data", "feedback").order_by("number"):
+        for item in Try.objects.filter(assignment=assignment).defer("data", "feedback", "picture").order_by("number"):
             given.setdefault(item.student_id, []).append(item)
         more = dict(Extension.objects.filter(assignment=assignment).values_list("student_id", "until"))
         students = assignment.school_class.students.all()
@@ -329,7 +329,7 @@ class ExtensionView(APIView):
             else:
                 Extension.objects.update_or_create(assignment=assignment, student=student, defaults={"until": until})
             due = due_of(assignment, student)
-            for item in Try.objects.filter(assignment=assignment, student=student):
+            for item in Try.objects.filter(assignment=assignment, student=student).defer("data", "feedback", "picture"):
                 Try.objects.filter(pk=item.pk).update(late=due is not None and item.received > due)
             settle(assignment, student)
         return Response(status=204)

@@ -18,7 +18,9 @@ class Owned(models.Model):
     class Meta:
         abstract = True
         ordering = ("-updated", "-id")
-        indexes = (models.Index(fields=("owner", "-updated", "-id"), name="%(class)s_newest"),)
+        indexes: ClassVar[tuple[models.Index, ...]] = (
+            models.Index(fields=("owner", "-updated", "-id"), name="%(class)s_newest"),
+        )
 
 
 Row = TypeVar("Row", bound=models.Model)
@@ -51,7 +53,7 @@ class OnShelf(Owned):
 
     class Meta(Owned.Meta):
         abstract = True
-        indexes: ClassVar = (
+        indexes: ClassVar[tuple[models.Index, ...]] = (
             *Owned.Meta.indexes,
             models.Index(fields=("owner", "trashed", "archived", "-updated", "-id"), name="%(class)s_shelf"),
             models.Index(fields=("owner", "trashed", "used"), name="%(class)s_used"),

@@ -12,7 +12,8 @@ from geduld.grading.folders import read_hand_ins
 from geduld.grading.grade import grade_all
 from geduld.readers.bundle import begins_with, by_student, program_in, zip_files
 from geduld.readers.files import files_in, joined, place_in
-from geduld.readers.reading import language_of
+from geduld.readers.guess import guessed_language
+from geduld.readers.reading import LANGUAGES, NOTATION, language_of
 from geduld.run.runner import Runner
 from geduld.worlds.recording import read_trace
 from tests.core import test_c_programs, test_python_programs
@@ -393,3 +394,21 @@ class ComingIn(unittest.TestCase):
                 self.assertEqual(file.text.rstrip("\n"), files[file.name].rstrip("\n"))
                 self.assertEqual(place_in(data, file.first), (file.name, 1))
                 self.assertEqual(language_of(file.name), "python")
+
+
+class Pasted(unittest.TestCase):
+    def test_a_text_without_a_name_is_read_as_what_it_looks_like(self):
+        texts = [(text, "python") for text in test_python_programs.PROGRAMS.values()]
+        texts += [(text, "c") for text in test_c_programs.PROGRAMS.values()]
+        texts += [
+            (path.read_text(), language_of(path.name)) for path in DEMO.glob("*-class/*.*") if path.suffix != ".csv"
+        ]
+        self.assertGreater(len(texts), 120)
+        for text, language in texts:
+            # from the first line on, from its middle on, and with a mistake in it
+            lines = text.splitlines(keepends=True)
+            for part in (text, "".join(lines[len(lines) // 2 :]), text.replace("(", "", 1)):
+                if len(part.splitlines()) > 4:
+                    self.assertEqual(guessed_language(part, LANGUAGES), language, part)
+            self.assertEqual(guessed_language(text, [NOTATION]), NOTATION)
+        self.assertEqual(guessed_language("", LANGUAGES), NOTATION)

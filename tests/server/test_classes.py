@@ -20,6 +20,7 @@ from tests.server.test_server import ServerTest
 
 NAMES = "1. Ida Mårtensson\n2. Tomo Brandt\n\n3) Ida Mårtensson\nWren O'Dell; Pia Sand"
 REFERENCE = (DEMO / "gentle-docking" / "reference.geduld").read_text()
+CODE = DEMO / "code-class"
 HASTY = (DEMO / "gentle-class" / "tariq-holloway.geduld").read_text()
 
 
@@ -126,7 +127,9 @@ class HandingIn(Classes):
         proof = (self.assignment["code"].replace("-", ""), kept.student.code, 1, kept.received)
         self.assertTrue(is_of(made["receipt"]["fingerprint"], *proof, HASTY.encode()))
         self.assertFalse(is_of(made["receipt"]["fingerprint"], *proof, REFERENCE.encode()))
+        self.assertEqual(self.desk("Pia Sand")["last"]["picture"], picture, "who comes back sees it again")
         better = self.hand_in("Pia Sand", REFERENCE)
+        self.assertEqual(Try.objects.filter(picture__isnull=False).count(), 1, "of the last try alone")
         self.assertEqual((better["receipt"]["number"], better["receipt"]["counts"]), (2, True))
         standing = self.standing("Pia Sand")
         self.assertEqual((standing["tries"], standing["points"]), (2, 19))
@@ -143,6 +146,14 @@ class HandingIn(Classes):
         self.assertEqual((python["hints"][0]["code"], len(python["understood"])), ("unknown-name", 1))
         for text in ("", " \n", "x" * 300_000):
             self.hand_in("Pia Sand", text, status=400)
+        # what is pasted has no ending: it is read as what it looks like, of what the exercise reads
+        pasted = (CODE / "alva-brandt.py").read_text()
+        self.assertEqual(self.hand_in("Pia Sand", pasted)["receipt"]["language"], "notation")
+        self.send(
+            "patch", f"exercises/{self.task['id']}", {"wordbooks": [book["id"] for book in self.get("wordbooks")]}
+        )
+        for text, language in ((pasted, "python"), ((CODE / "nadja-everett.c").read_text(), "c"), (HASTY, "notation")):
+            self.assertEqual(self.hand_in("Pia Sand", text)["receipt"]["language"], language)
 
     def test_tries_run_out_late_ones_are_few_and_an_extension_helps(self):
         self.send("patch", self.path, {"tries": 2, "after_due": 1})

@@ -3,6 +3,7 @@ import { type ChangeEvent, useCallback, useEffect, useRef, useState } from "reac
 
 import { answer, Problem } from "../api/client";
 import { deskTriesCreate, type Desk, type Feedback, type Receipt } from "../api/generated";
+import { LANGUAGE_WORDS } from "../model/languages";
 import { show, showPoints } from "../model/numbers";
 import { Brief } from "../ui/Brief";
 import { Button } from "../ui/Button";
@@ -171,6 +172,7 @@ function Receipts({ tries }: { tries: Receipt[] }) {
             <b>Try {receipt.number}</b>
             <span>{moment(receipt.received)}</span>
             <span className="num">{receipt.fingerprint}</span>
+            {receipt.language !== "notation" && <span className="text-soft">{LANGUAGE_WORDS[receipt.language]}</span>}
             {receipt.late && <span className="font-bold text-clay">late</span>}
             {receipt.counts && <span className="font-bold text-leaf">counts</span>}
             {!receipt.looked_at && <span className="text-soft">is being looked at</span>}
