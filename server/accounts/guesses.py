@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections import deque
+from collections import OrderedDict, deque
 
 MOST_KNOWN = 10_000
 
@@ -29,6 +29,33 @@ class Guesses:
         with self._lock:
             times = self._times.get(who)
             return times is not None and len(times) >= self.most and time.monotonic() - times[0] < self.within_s
+
+    def forget(self) -> None:
+        """All of them."""
+        with self._lock:
+            self._times.clear()
+
+
+class Known:
+    """Who got in from where lately: they need not wait when somebody else at the same address guesses."""
+
+    def __init__(self, most: int = 20_000, within_s: float = 12 * 3600.0) -> None:
+        self.most, self.within_s = most, within_s
+        self._times: OrderedDict[tuple[str, ...], float] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def note(self, *who: str) -> None:
+        """Notes that somebody got in; of too many the one longest ago is forgotten."""
+        with self._lock:
+            self._times[who] = time.monotonic()
+            self._times.move_to_end(who)
+            if len(self._times) > self.most:
+                self._times.popitem(last=False)
+
+    def knows(self, *who: str) -> bool:
+        """Whether somebody got in lately."""
+        with self._lock:
+            return time.monotonic() - self._times.get(who, -self.within_s) < self.within_s
 
     def forget(self) -> None:
         """All of them."""

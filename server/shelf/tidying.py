@@ -17,7 +17,6 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.config.owned import teacher_of
-from server.shelf.finding import plain
 from server.shelf.models import OnShelf, Rig
 from server.shelf.trash import destroy, empty, kinds, put_back
 
@@ -154,14 +153,13 @@ class ItemsView(APIView):
         responses=ShelfItemSerializer(many=True),
     )
     def get(self, request: Request, kind: str) -> Response:
-        """Those that are not put away, by name."""
+        """Those that are not put away, the one that was changed last first."""
         model = _model(kind)
         rows: Any = model.objects.filter(owner=teacher_of(request), archived=False)
         rig = request.query_params.get("rig", "")
         if rig.isascii() and rig.isdigit() and len(rig) < 19 and _has(model, "rig"):
             rows = rows.filter(rig=int(rig))
-        found = [_item(row, row.used) for row in rows.only(*_names(model), "used")]
-        return Response(sorted(found, key=lambda item: (plain(item["name"]), item["id"])))
+        return Response([_item(row, row.used) for row in rows.only(*_names(model), "used")])
 
 
 class TidyView(APIView):

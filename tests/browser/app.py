@@ -4,6 +4,7 @@ import os
 import time
 import unittest
 from pathlib import Path
+from urllib.parse import quote
 
 from selenium import webdriver
 from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
@@ -106,6 +107,11 @@ class App:
     def upload(self, paths, inside=""):
         field = self.driver.find_element(By.CSS_SELECTOR, f"{inside}input[type=file]")
         field.send_keys("\n".join(str(path) for path in paths))
+
+    def take(self, name, board):
+        """Finds a thing on the shelf, and opens it."""
+        self.open(f"/?search={quote(name)}")
+        self.press(name, f"section[aria-label='{board}'] a")
 
     def on_shelf(self, thing, what):
         """Chooses what is to become of a thing on the shelf."""

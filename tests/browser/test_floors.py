@@ -21,8 +21,7 @@ class Floors(BrowserTest):
 
     def test_a_run_on_the_floor_by_program_and_by_hand(self):
         app = self.app
-        app.open("/")
-        app.press("Dock gently", "section[aria-label='Behaviours'] a")
+        app.take("Dock gently", "Behaviours")
         app.find("[data-lane='range']")
         app.go_to(14)
         app.until(lambda: self.pose()[0] > 280, "the robot stands where the cursor is")
@@ -36,8 +35,7 @@ class Floors(BrowserTest):
         self.assert_clean()
         app.press("Tape measure")
 
-        app.open("/")
-        app.press("Dock at the barrel", "section[aria-label='Behaviours'] a")
+        app.take("Dock at the barrel", "Behaviours")
         app.find("[data-lane='knob']")
         app.choose("World", "North aisle")
         app.until(lambda: app.value("left") == "0 %", "without a hand at the knob it waits")
@@ -68,7 +66,7 @@ class Floors(BrowserTest):
         app.until(lambda: not app.all("[role=dialog]"), "it is kept")
         app.open("/")
         app.sees("5 checks, 4 cases")
-        app.press("Dock at the barrel", "section[aria-label='Behaviours'] a")
+        app.take("Dock at the barrel", "Behaviours")
         app.find("[data-lane='inputs']", "crate")
         self.assert_clean()
 
@@ -134,8 +132,7 @@ class Floors(BrowserTest):
         app.until(lambda: "no length" not in app.find("main").text, "mended, it is saved")
         app.find("main", "saved")
         self.assert_clean()
-        app.open("/")
-        app.press("North aisle", "section[aria-label='Floors'] a")
+        app.take("North aisle", "Floors")
         app.find("[data-item='herb bed']").click()
         app.find("aside h2", "herb bed")
         app.picture("floor-editor")

@@ -57,8 +57,7 @@ class Recordings(BrowserTest):
 
     def test_a_threshold_from_a_stretch_goes_into_a_behaviour(self):
         app = self.app
-        app.open("/")
-        app.press("Dry day", "section[aria-label='Traces'] a")
+        app.take("Dry day", "Traces")
         app.find("[data-lane='knob']")
         app.press("Threshold", "[role=tab]")
         app.choose("For", "knob")
@@ -73,8 +72,7 @@ class Recordings(BrowserTest):
 
     def test_a_stretch_is_chosen_noted_and_taken_out_by_keyboard(self):
         app = self.app
-        app.open("/")
-        app.press("Slow hand", "section[aria-label='Traces'] a")
+        app.take("Slow hand", "Traces")
         app.find("[data-lane='range']")
         app.go_to(10)
         app.keys("[")

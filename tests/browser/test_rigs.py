@@ -60,8 +60,7 @@ class Rigs(BrowserTest):
 
     def test_another_name_is_planned_made_and_taken_back(self):
         app = self.app
-        app.open("/")
-        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.take("glasshouse-cart", "Rigs")
         app.press("knob", "aside button")
         self.fill("Name of the part", "dial")
         app.sees("knob → dial")
@@ -83,8 +82,7 @@ class Rigs(BrowserTest):
 
     def test_planned_moves_are_measured_fitted_and_written_into_the_rig(self):
         app = self.app
-        app.open("/")
-        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.take("glasshouse-cart", "Rigs")
         app.press("Calibration", "a")
         app.press("Start a sheet")
         app.press("Plan a usual set")
@@ -138,8 +136,7 @@ class Rigs(BrowserTest):
 
     def test_what_the_controller_can_carry_and_what_behaviours_ask(self):
         app = self.app
-        app.open("/")
-        app.press("glasshouse-cart", "section[aria-label='Rigs'] a")
+        app.take("glasshouse-cart", "Rigs")
         app.press("Those that are used", "section[aria-label='Ports of the controller'] button")
         self.fill("What A1 carries", "knob, light")
         app.find("ul[role=alert] li", 'Port A1 cannot carry "range"')
@@ -160,8 +157,7 @@ class Worktops(BrowserTest):
 
     def test_a_hoist_is_watched_and_a_heavier_tray_stays(self):
         app = self.app
-        app.open("/")
-        app.press("Tray to the shelf", "section[aria-label='Behaviours'] a")
+        app.take("Tray to the shelf", "Behaviours")
         app.find("[data-load='tray'][data-lies='lies on the rack']")
         app.go_to(7)
         app.find("[data-load='tray'][data-lies='is held']")
@@ -181,7 +177,7 @@ class Worktops(BrowserTest):
         app.until(lambda: len(app.all("table tbody tr")) == 3, "a third place")
         self.assert_clean()
         app.press("Shelf", "nav a")
-        app.press("Tray to the shelf", "section[aria-label='Behaviours'] a")
+        app.take("Tray to the shelf", "Behaviours")
         app.sees('saying "too heavy"')
         app.go_to(5)
         app.find("[data-dial='warning']", "100 %")
@@ -189,8 +185,7 @@ class Worktops(BrowserTest):
 
     def test_keys_of_a_remote_are_pressed_by_hand(self):
         app = self.app
-        app.open("/")
-        app.press("Mist and shade", "section[aria-label='Behaviours'] a")
+        app.take("Mist and shade", "Behaviours")
         app.find(".cm-line", "wait 1 s")
         app.write("wait 1 s", "wait until pad.up is just pressed")
         app.find("[data-lane='pad.up']")

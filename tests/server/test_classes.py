@@ -10,7 +10,7 @@ from django.test import Client
 from django.utils import timezone
 
 from server.classes.codes import LETTERS, plain, shown
-from server.classes.handing_in import sent, wrong
+from server.classes.handing_in import known, sent, wrong
 from server.classes.models import Assignment, SchoolClass, Student, Try
 from server.classes.receipts import is_of
 from server.classes.tries import take_up
@@ -27,8 +27,8 @@ HASTY = (DEMO / "gentle-class" / "tariq-holloway.geduld").read_text()
 class Classes(ServerTest):
     def setUp(self):
         super().setUp()
-        wrong.forget()
-        sent.forget()
+        for bound in (known, wrong, sent):
+            bound.forget()
         self.task = next(item for item in self.get("exercises") if item["title"] == "Dock gently")
         Exercise.objects.filter(pk=self.task["id"]).update(due=None)
         SchoolClass.objects.all().delete()
@@ -241,9 +241,12 @@ class Secrets(Classes):
             {}, {"X-Geduld-Exercise": self.assignment["code"]}, self.headers("Kim Vale"), self.headers("Pia Sand", "XXX-XXX"),
         )}  # fmt: skip
         self.assertEqual(len(same), 1, "a wrong code tells nothing about which it was")
+        self.desk("Tomo Brandt")
         for _ in range(30):
             self.phone.get("/api/desk", headers=self.headers("Kim Vale"))
         self.assertEqual(self.phone.get("/api/desk", headers=self.headers("Pia Sand")).status_code, 429)
+        self.desk("Tomo Brandt")  # who got in from there before goes on
+        self.assertEqual(self.phone.get("/api/desk", headers=self.headers("Tomo Brandt", "XXX-XXX")).status_code, 429)
 
     def test_alike_hand_ins_are_found_and_nobody_else(self):
         renamed = HASTY.replace("Straight to the barrel", "Mine").replace("\n    valve", "\n    # water\n    valve")
