@@ -67,7 +67,6 @@ class Shelf(BrowserTest):
         app.choose("Order", "by name")
         app.until(lambda: (names := self.titles("Behaviours")) == sorted(names, key=str.lower) and names, "in order")
         self.assert_clean()
-        app.picture("shelf")
 
     def test_an_exercise_goes_out_and_comes_in_again_and_a_colleague_looks(self):
         app = self.app
