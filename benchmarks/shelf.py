@@ -20,7 +20,8 @@ EXERCISES, BEHAVIOURS, TRACES = 100, 500, 1_000
 TIMES = 15
 BOARDS = ("Exercises", "Behaviours", "Wordbooks", "Rigs", "Floors", "Traces", "Inputs")
 FIRST = {
-    "exercises/rows": 8, "behaviours": 10, "wordbooks": 5, "rigs": 6, "floors": 5, "traces": 5, "recordings": 5, "inputs": 5,
+    "exercises/rows": 8, "behaviours": 10, "wordbooks": 5, "rigs": 6, "floors": 5, "traces": 5, "recordings": 5,
+    "inputs": 5,
 }  # fmt: skip
 FIND = "&archived=no&search=&tag=&sort="
 # Told by the page itself, at the first picture in which each board has its rows.

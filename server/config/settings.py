@@ -111,6 +111,7 @@ SPECTACULAR_SETTINGS = {
         "LanguageWord": "geduld.readers.reading.LANGUAGES",
         "WordbookLanguage": "geduld.wordbook.tree.LANGUAGES",
         "ShelfKind": "server.shelf.tidying.KIND_WORDS",
+        "FoundKind": "server.finding.views.FOUND_WORDS",
     },
     "OAS_VERSION": "3.1.0",
     "COMPONENT_SPLIT_REQUEST": True,

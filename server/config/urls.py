@@ -32,6 +32,7 @@ from server.classes.views import (
 )
 from server.config.pages import app
 from server.exercises.views import CaseViewSet, ExerciseViewSet, HandInViewSet
+from server.finding.views import FindView
 from server.live.views import CableView, DoView, Incoming, KeepLiveView, LiveKeyView, LiveView, MeaningView, PlayView
 from server.marks.views import GradeView, MarksCsv, OverrideView, ProofView, RosterCsv, SheetView
 from server.recordings.traces import (
@@ -87,6 +88,7 @@ api: list[URLPattern | URLResolver] = [
     path("assignments/<int:pk>/extension", ExtensionView.as_view()),
     path("assignments/<int:pk>/release", ReleaseView.as_view()),
     path("exercises/<int:pk>/alike", AlikeView.as_view()),
+    path("find", FindView.as_view()),
     path("shelf", ShelfView.as_view()),
     path("shelf/<str:kind>", ItemsView.as_view()),
     path("shelf/<str:kind>/<int:pk>", TidyView.as_view()),

@@ -100,7 +100,7 @@ def _has(model: type[OnShelf], name: str) -> bool:
     return any(field.name == name for field in model._meta.concrete_fields)
 
 
-def _names(model: type[OnShelf]) -> list[str]:
+def names_of(model: type[OnShelf]) -> list[str]:
     """The fields that a row is called by."""
     return [name for name in ("title", "name") if _has(model, name)]
 
@@ -135,7 +135,7 @@ class ShelfView(APIView):
                     tags.update({tag: number for tag in text.split("\n") if tag})
             if not found["used"]:
                 continue
-            used = own.filter(used__isnull=False, archived=False).order_by("-used").only(*_names(model), "used")
+            used = own.filter(used__isnull=False, archived=False).order_by("-used").only(*names_of(model), "used")
             lately += [_item(row, row.used) for row in used[:MOST_LATELY]]
         lately.sort(key=lambda item: item["at"], reverse=True)
         told = [{"tag": tag, "count": tags[tag]} for tag in sorted(tags)]
@@ -159,7 +159,7 @@ class ItemsView(APIView):
         rig = request.query_params.get("rig", "")
         if rig.isascii() and rig.isdigit() and len(rig) < 19 and _has(model, "rig"):
             rows = rows.filter(rig=int(rig))
-        return Response([_item(row, row.used) for row in rows.only(*_names(model), "used")])
+        return Response([_item(row, row.used) for row in rows.only(*names_of(model), "used")])
 
 
 class TidyView(APIView):
@@ -200,7 +200,7 @@ class TrashView(APIView):
         found = []
         for model in kinds().values():
             rows = model.with_trash.filter(owner=teacher_of(request), trashed__isnull=False)
-            found += [_item(row, row.trashed) for row in rows.only(*_names(model), "trashed")]
+            found += [_item(row, row.trashed) for row in rows.only(*names_of(model), "trashed")]
         found.sort(key=lambda item: (item["at"], item["kind"], item["id"]), reverse=True)
         return Response(found)
 

@@ -68,6 +68,27 @@ class Shelf(BrowserTest):
         app.until(lambda: (names := self.titles("Behaviours")) == sorted(names, key=str.lower) and names, "in order")
         self.assert_clean()
 
+    def test_anything_is_opened_by_its_name_and_the_keys_are_told(self):
+        app = self.app
+        app.open("/classes")
+        app.find("h1")
+        app.find("body").send_keys(Keys.CONTROL, "k")
+        field = app.find("input[aria-label='Open by name']")
+        field.send_keys("lindq")
+        app.find("[role=option]", "ada-lindqvist")
+        self.assert_clean()
+        app.keys(Keys.ENTER)
+        app.find("h1", "ada-lindqvist")
+        app.press("Open by name")
+        app.find("input[aria-label='Open by name']").send_keys("north ai")
+        app.find("[role=option]", "North aisle")
+        app.keys(Keys.ESCAPE)
+        app.until(lambda: not app.all("[role=dialog]"), "it is closed")
+        app.find("body").send_keys("?")
+        app.find("[role=dialog]", "open anything by its name")
+        self.assert_clean()
+        app.press("Close", "[role=dialog] button")
+
     def test_an_exercise_goes_out_and_comes_in_again_and_a_colleague_looks(self):
         app = self.app
         with tempfile.TemporaryDirectory() as folder:

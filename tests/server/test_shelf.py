@@ -68,6 +68,21 @@ class Finding(ServerTest):
             self.send("patch", f"shelf/traces/{key}", bad, 400)
         self.send("patch", "shelf/lamps/1", {}, 404)
 
+    def test_anything_is_found_by_its_name(self):
+        def found(words):
+            return [(item["kind"], item["name"], item["of"]) for item in self.get(f"find?search={words}")]
+
+        self.assertEqual(found(""), [])
+        self.assertEqual(found("gentl dock")[:2], [("behaviours", "Dock gently", ""), ("exercises", "Dock gently", "")])
+        self.assertIn(("hand-ins", "ada-lindqvist", "Dock at the barrel"), found("ADA"))
+        self.assertEqual(found("knob 62"), [], "in names alone, not in texts")
+        names = [name for _, name, _ in found("dry")]
+        self.assertEqual(names, sorted(names, key=lambda name: not name.lower().startswith("dry")))
+        self.client.delete(f"/api/exercises/{self.exercise['id']}")
+        self.assertNotIn("Dock at the barrel", [of for _, _, of in found("ada")])
+        self.client.force_login(self.stranger)
+        self.assertEqual(found("dock"), [])
+
     def test_no_list_asks_for_each_row(self):
         def asked(path):
             with CaptureQueriesContext(
@@ -98,6 +113,7 @@ class Finding(ServerTest):
                 self.assertTrue(more > rows or path in ("inputs", "recordings"))
                 self.assertLessEqual(now, queries)
         self.assertEqual(asked("shelf")[0], whole)
+        self.assertLessEqual(asked("find?search=d")[0], 13)
 
 
 class Trash(ServerTest):

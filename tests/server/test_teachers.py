@@ -131,7 +131,7 @@ OF_ALL_TEACHERS = {
     "me", "me/password", "me/sessions", "sign-out", "notation", "rig-words", "rig-check", "schema", "bench/run", "bench/keep",
     "class-roster", "traces/draw", "rigs", "traces", "recordings", "measurements", "floors", "inputs", "behaviours",
     "wordbooks", "exercises", "cases", "hand-ins", "classes", "assignments", "parcels", "look/copy",
-    "shelf", "trash",
+    "shelf", "shelf/<str:kind>", "trash", "find", "exercises/rows",
 }  # fmt: skip
 OF_WHO_INVITES = {"teachers", "teachers/<int:pk>/link", "teachers/<int:pk>/sessions"}
 

@@ -1,15 +1,23 @@
-import { Suspense } from "react";
+import { Suspense, useCallback, useState } from "react";
 import { Link, Outlet } from "react-router";
 
 import { Problem } from "../api/client";
 import { useMe } from "../api/hooks";
 import { Button } from "../ui/Button";
+import { QuickFind } from "./QuickFind";
+import { Shortcuts } from "./Shortcuts";
 import { useTheme } from "./theme";
+import { useAppKeys } from "./useAppKeys";
 
 /** The frame of every view: where you are, who you are, light or dark. */
 export function Shell() {
   const me = useMe();
   const { dark, toggle } = useTheme();
+  const [dialog, setDialog] = useState<"find" | "keys" | null>(null);
+  const find = useCallback(() => setDialog("find"), []);
+  const keys = useCallback(() => setDialog("keys"), []);
+  const close = useCallback(() => setDialog(null), []);
+  useAppKeys(find, keys);
   return (
     <div className="flex h-full flex-col print:block print:h-auto">
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
@@ -30,6 +38,14 @@ export function Shell() {
         </nav>
         <span className="flex-1" />
         {me.data && (
+          <Button small title="Ctrl+K" onClick={find}>
+            Open by name
+          </Button>
+        )}
+        <Button small title="?" onClick={keys}>
+          Keys
+        </Button>
+        {me.data && (
           <Link to="/account" className="text-[14px] text-soft underline-offset-4 hover:underline">
             {me.data.name}
           </Link>
@@ -38,6 +54,8 @@ export function Shell() {
           {dark ? "Light" : "Dark"}
         </Button>
       </header>
+      {dialog === "find" && <QuickFind onClose={close} />}
+      {dialog === "keys" && <Shortcuts onClose={close} />}
       <main id="view" className="relative min-h-0 flex-1 overflow-auto print:overflow-visible">
         {/* nobody waits to be told who they are: who is nobody is told so when the view could not be opened either */}
         {me.error ? (

@@ -80,7 +80,7 @@ export function Handle({ handle, part, top, height, shift, perPixel, onMove }: P
         data-handle={part.name}
         title="Drag, or use the arrow keys; Alt for fine steps. The number in the program follows."
         className="num absolute z-10 flex h-[18px] cursor-ns-resize touch-none items-center rounded-full border border-leaf bg-sheet pr-1.5 pl-2 text-[11px] leading-none text-leaf select-none hover:bg-leaf-wash"
-        style={{ top: inside(place, height) - 9, right: shift * 72 }}
+        style={{ top: inside(place, height) - 9, right: RIGHT / 2 + shift * 72 }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}

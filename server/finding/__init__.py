@@ -1,0 +1,1 @@
+"""Finds anything of a teacher's by its name."""
