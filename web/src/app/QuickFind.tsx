@@ -43,7 +43,7 @@ export function QuickFind({ onClose }: { onClose: () => void }) {
   };
   return (
     <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
         <DialogPanel className="w-[min(560px,95vw)] rounded-lg border border-rule bg-paper p-3">
           <DialogTitle className="sr-only">Open by name</DialogTitle>

@@ -23,10 +23,10 @@ export function Shell() {
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
         Skip to the view
       </a>
-      <header className="flex h-11 print:hidden shrink-0 items-center gap-4 border-b border-rule px-4">
+      <header className="flex h-11 print:hidden shrink-0 items-center gap-2.5 border-b border-rule px-3 whitespace-nowrap sm:gap-4 sm:px-4">
         <Link to="/" className="flex items-center gap-2 text-lg font-bold tracking-tight">
           <img src="/leaf.svg" alt="" width="20" height="20" />
-          Geduld
+          <span className="max-sm:sr-only">Geduld</span>
         </Link>
         <nav aria-label="Main">
           <Link to="/" className="underline-offset-4 hover:underline">
@@ -39,15 +39,18 @@ export function Shell() {
         <span className="flex-1" />
         {me.data && (
           <Button small title="Ctrl+K" onClick={find}>
-            Open by name
+            <span>
+              Open <span className="max-sm:sr-only">by name</span>
+            </span>
           </Button>
         )}
-        <Button small title="?" onClick={keys}>
+        <Button small title="?" className="max-sm:hidden" onClick={keys}>
           Keys
         </Button>
         {me.data && (
           <Link to="/account" className="text-[14px] text-soft underline-offset-4 hover:underline">
-            {me.data.name}
+            <span className="max-sm:hidden">{me.data.name}</span>
+            <span className="sm:hidden">Account</span>
           </Link>
         )}
         <Button small onClick={toggle}>

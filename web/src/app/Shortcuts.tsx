@@ -35,7 +35,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
 export function Shortcuts({ onClose }: { onClose: () => void }) {
   return (
     <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="max-h-full w-[min(560px,95vw)] overflow-auto rounded-lg border border-rule bg-paper p-5">
           <DialogTitle className="text-lg font-bold">Keys</DialogTitle>

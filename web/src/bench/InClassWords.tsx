@@ -47,7 +47,7 @@ function WriteOutDialog({ open, books, title, text, onClose }: Behaviour & { ope
   };
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="flex max-h-full w-[min(860px,95vw)] flex-col gap-3 rounded-lg border border-rule bg-paper p-5">
           <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">

@@ -49,7 +49,7 @@ export function KeepDialog({ open, rig, world, text, language, wordbooks, onClos
   const ready = name.trim() !== "" && !kinds.find((kind) => kind.value === what)?.off;
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="w-[min(460px,95vw)] rounded-lg border border-rule bg-paper p-5">
           <DialogTitle className="text-lg font-bold">Keep this test</DialogTitle>

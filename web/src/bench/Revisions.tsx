@@ -19,7 +19,7 @@ export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
   const seen = revisions.find((revision) => revision.id === chosen) ?? revisions[0];
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="flex h-[min(560px,90vh)] w-[min(860px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
           <DialogTitle className="mb-3 text-lg font-bold">Earlier texts</DialogTitle>

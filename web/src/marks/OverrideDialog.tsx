@@ -18,7 +18,7 @@ export interface Giving {
 export function OverrideDialog({ giving, onClose }: { giving: Giving | null; onClose: () => void }) {
   return (
     <Dialog open={giving !== null} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="w-[min(520px,95vw)] rounded-lg border border-rule bg-paper p-5">{giving && <Form giving={giving} onClose={onClose} />}</DialogPanel>
       </div>

@@ -42,7 +42,7 @@ export function Conflict({ saving, what, kept, onMine, onTheirs }: Props) {
       </Button>
       {choices}
       <Dialog open={open} onClose={() => setOpen(false)} className="relative z-50">
-        <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+        <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
         <div className="fixed inset-0 flex items-center justify-center p-6">
           <DialogPanel className="flex h-[min(600px,90vh)] w-[min(1080px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
             <DialogTitle className="mb-3 text-lg font-bold">Two texts from one</DialogTitle>

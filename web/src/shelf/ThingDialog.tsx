@@ -27,7 +27,7 @@ export function ThingDialog({ thing, archived, tags, onTrash, onClose }: Props) 
   };
   return (
     <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="w-[min(480px,95vw)] rounded-lg border border-rule bg-paper p-5">
           <DialogTitle className="text-lg font-bold">

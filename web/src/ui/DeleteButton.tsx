@@ -26,7 +26,7 @@ export function DeleteButton({ what, why = FOR_GOOD, word, onDelete }: { what: s
         </button>
       )}
       <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-50">
-        <div className="fixed inset-0 bg-ink/40" aria-hidden="true" />
+        <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
         <div className="fixed inset-0 flex items-center justify-center p-6">
           <DialogPanel className="w-[min(440px,95vw)] rounded-lg border border-rule bg-paper p-5">
             <DialogTitle className="text-lg font-bold">Delete {what}?</DialogTitle>
