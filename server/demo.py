@@ -42,8 +42,11 @@ TASKS = (
 
 
 @transaction.atomic
-def load_demo(folder: Path, teacher: User) -> None:
-    """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins."""
+def load_demo(folder: Path, teacher: User) -> int:
+    """Puts the glasshouse on the teacher's shelf: rig, traces, floors, behaviours, exercises, hand-ins.
+
+    Gives the key of the exercise whose class is to be seen graded at once.
+    """
     _handset(folder, teacher)
     floors = {}
     for path in sorted((folder / "floors").glob("*.json")):
@@ -64,11 +67,12 @@ def load_demo(folder: Path, teacher: User) -> None:
     for path in sorted((folder / "wordbooks").glob("*.geduld")):
         text = path.read_text()
         Wordbook.objects.create(owner=teacher, rig=rig, title=parse_wordbook(text).tree.title, text=text)
+    made = {}
     for task, class_ in TASKS:
-        exercise = _exercise(folder / task, teacher)
-        _hand_ins(folder, class_, exercise)
-        if task == COLLECTED:
-            _class(folder / "collected", teacher, exercise)
+        made[task] = _exercise(folder / task, teacher)
+        _hand_ins(folder, class_, made[task])
+    _class(folder / "collected", teacher, made[COLLECTED])
+    return made[COLLECTED].pk
 
 
 def _class(folder: Path, teacher: User, exercise: Exercise) -> None:

@@ -109,20 +109,22 @@ def _prepare(options: argparse.Namespace) -> str:
     from server.config.settings import ROOT
     from server.config.space import can_shrink
     from server.demo import load_demo
-    from server.marks.jobs import take_up
-    from server.marks.services import KINDS
+    from server.marks.jobs import start, take_up
+    from server.marks.services import KINDS, grade
     from server.shelf.models import Rig
 
     can_shrink()
     teacher = demo_teacher()
-    if not options.no_demo and not Rig.with_trash.exists():
-        load_demo(ROOT / "demo", teacher)
+    new = not options.no_demo and not Rig.with_trash.exists()
+    shown = load_demo(ROOT / "demo", teacher) if new else None
     # The floor's physics takes a second to load: the processes that need it may do that before anyone asks. What was
     # handed in and not looked at, as Geduld was stopped, is looked at then.
     threading.Thread(target=_warm_up, daemon=True).start()
     left = take_up(KINDS)
     if left:
         print(f"{left} pieces of work that were going on when Geduld was stopped are taken up again.")
+    if shown is not None:
+        start("grade", shown, grade)  # who is new here sees a class that is graded
     return make_token(teacher)
 
 

@@ -142,8 +142,8 @@ export function BenchView(props: Props) {
   const step = useSteps(moments);
   useBenchKeys(step);
 
-  const moveHandle = useCallback((handle: Threshold, value: number, fine: boolean) => {
-    editor.current?.replaceNumber(handle.line, handle.column, handle.unit, numberText(handle, value, fine));
+  const moveHandle = useCallback((handle: Threshold, value: number, step: number) => {
+    editor.current?.replaceNumber(handle.line, handle.column, handle.unit, numberText(handle, value, step));
   }, []);
 
   const lines = useMemo(() => text.split("\n"), [text]);

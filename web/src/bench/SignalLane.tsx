@@ -20,7 +20,7 @@ interface Props {
   handles: Threshold[];
   trust?: number;
   control?: Run["controls"][string];
-  onHandle: (handle: Threshold, value: number, fine: boolean) => void;
+  onHandle: (handle: Threshold, value: number, step: number) => void;
 }
 
 const stepped = uPlot.paths.stepped?.({ align: 1 });

@@ -7,11 +7,14 @@ export function asWritten(value: number, step: number): string {
   return places ? text.replace(/\.?0+$/, "") : text;
 }
 
-/** The text that replaces a handle's number when it is moved to `value` (in the part's unit). */
-export function numberText(handle: Threshold, value: number, fine: boolean): string {
-  const inText = value * handle.per_part_unit;
-  const step = handle.per_part_unit * (fine ? 0.1 : 1);
-  const number = asWritten(inText, step);
+/** What a handle's number is rounded to, in the part's unit: as it is moved, moved finely, and put back to what it was. */
+export const STEP = 1;
+export const FINE = 0.1;
+export const AS_IT_WAS = 0.0001;
+
+/** The text that replaces a handle's number when it is moved to `value`, rounded to `step` (both in the part's unit). */
+export function numberText(handle: Threshold, value: number, step: number): string {
+  const number = asWritten(value * handle.per_part_unit, handle.per_part_unit * step);
   return handle.unit ? `${number} ${handle.unit}` : number;
 }
 
