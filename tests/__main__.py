@@ -1,6 +1,6 @@
 """Runs all tests: python -m tests [NAME ...]. The database and the secret key live in a folder of their own.
 
-When all are run, those of the core, which need neither server nor browser, run in a process beside the others.
+When all are run, those that need no browser run in a process beside the others.
 """
 
 import os
@@ -8,10 +8,10 @@ import sys
 import tempfile
 from unittest import TestSuite
 
-BESIDE = ["tests.core", "tests.scenarios"]
-OTHERS = ["tests.browser", "tests.rules", "tests.server"]
+BESIDE = ["tests.core", "tests.scenarios", "tests.server"]
 # It measures how long somebody waits for an answer: nothing may run beside it.
 ALONE = "tests.server.test_fairness"
+OTHERS = ["tests.browser", "tests.rules", ALONE]
 
 
 def main() -> int:
@@ -30,7 +30,7 @@ def main() -> int:
             def build_suite(self, labels, **options):
                 every = list(iter_test_cases(super().build_suite(labels, **options)))
                 alone = [test for test in every if type(test).__module__ == ALONE]
-                return TestSuite([*(test for test in every if test not in alone), Beside(BESIDE), *alone])
+                return TestSuite([*(test for test in every if test not in alone), Beside(BESIDE, ALONE), *alone])
 
         django.setup()
         chosen = sys.argv[1:]

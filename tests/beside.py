@@ -1,4 +1,4 @@
-"""Tests in a process of their own: python -m tests.beside FILE NAME ... writes into FILE how they went."""
+"""Tests in a process of their own: python -m tests.beside FILE WITHOUT NAME ... writes into FILE how they went."""
 
 import contextlib
 import io
@@ -24,14 +24,18 @@ class Named:
 
 
 class Beside(unittest.TestCase):
-    """Tests that run meanwhile: in its turn among the others it waits for them, and counts and tells what they told."""
+    """Tests that run meanwhile: in its turn among the others it waits for them, and counts and tells what they told.
 
-    def __init__(self, names):
+    Those of the module `without` are left out.
+    """
+
+    def __init__(self, names, without):
         super().__init__("run")
         self.folder = tempfile.TemporaryDirectory(prefix="geduld-beside-")
         self.file = Path(self.folder.name, "result.json")
         options = [f"-W{option}" for option in sys.warnoptions]
-        self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", str(self.file), *names])
+        asked = [str(self.file), without, *names]
+        self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", *asked])
 
     def run(self, result=None):
         self.process.wait()
@@ -51,11 +55,20 @@ class Beside(unittest.TestCase):
 
 
 def main():
-    file, *names = sys.argv[1:]
+    import django
+    from django.test.runner import DiscoverRunner
+    from django.test.utils import iter_test_cases
+
+    file, without, *names = sys.argv[1:]
+    django.setup()
+    runner = DiscoverRunner(verbosity=0, interactive=False)
+    runner.setup_test_environment()
+    every = [list(iter_test_cases(runner.build_suite([name]))) for name in names]
+    suite = unittest.TestSuite(test for tests in every for test in tests if type(test).__module__ != without)
     said = io.StringIO()
-    loader = unittest.TestLoader()
-    suite = unittest.TestSuite(loader.discover(name.replace(".", "/"), top_level_dir=".") for name in names)
+    databases = runner.setup_databases()
     result = unittest.TextTestRunner(said).run(suite)
+    runner.teardown_databases(databases)
     found = {
         kind: [(str(test), text) for test, text in getattr(result, kind)] for kind in ("failures", "errors", "skipped")
     }

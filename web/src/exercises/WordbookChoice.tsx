@@ -8,7 +8,7 @@ import { Trouble } from "../ui/Trouble";
 
 /** Which wordbooks an exercise's hand-ins in Python and C are read with. */
 export function WordbookChoice({ exercise }: { exercise: Exercise }) {
-  const books = (useWordbooks().data ?? []).filter((book) => book.rig === exercise.rig);
+  const books = (useWordbooks().data ?? []).filter((book) => book.rig === exercise.rig && (!book.archived || exercise.wordbooks.includes(book.id)));
   const named = exercise.wordbooks ?? [];
   const change = useChange((wordbooks: number[]) => answer(exercisesPartialUpdate({ path: { id: exercise.id }, body: { wordbooks } })), "exercise", "exercises", "sheet", "wordbooks");
   return (
