@@ -1,6 +1,6 @@
 """Runs all tests: python -m tests [NAME ...]. The database and the secret key live in a folder of their own.
 
-When all are run, those that need no browser run in a process beside the others.
+When all are run, most of those that need no browser run in a process beside the others.
 """
 
 import os
@@ -11,7 +11,9 @@ from unittest import TestSuite
 BESIDE = ["tests.core", "tests.scenarios", "tests.server"]
 # It measures how long somebody waits for an answer: nothing may run beside it.
 ALONE = "tests.server.test_fairness"
-OTHERS = ["tests.browser", "tests.rules", ALONE]
+# They start servers and wait for them, as the browser's do: the two halves take about the same time so.
+WITH_SERVERS = ["tests.server.test_serving", "tests.server.test_start"]
+OTHERS = ["tests.browser", "tests.rules", *WITH_SERVERS, ALONE]
 
 
 def main() -> int:
@@ -30,7 +32,9 @@ def main() -> int:
             def build_suite(self, labels, **options):
                 every = list(iter_test_cases(super().build_suite(labels, **options)))
                 alone = [test for test in every if type(test).__module__ == ALONE]
-                return TestSuite([*(test for test in every if test not in alone), Beside(BESIDE, ALONE), *alone])
+                return TestSuite(
+                    [*(test for test in every if test not in alone), Beside(BESIDE, [*WITH_SERVERS, ALONE]), *alone]
+                )
 
         django.setup()
         chosen = sys.argv[1:]

@@ -1,4 +1,4 @@
-"""Tests in a process of their own: python -m tests.beside FILE WITHOUT NAME ... writes into FILE how they went."""
+"""Tests in a process of their own: python -m tests.beside FILE WITHOUT,... NAME ... writes into FILE how they went."""
 
 import contextlib
 import io
@@ -26,7 +26,7 @@ class Named:
 class Beside(unittest.TestCase):
     """Tests that run meanwhile: in its turn among the others it waits for them, and counts and tells what they told.
 
-    Those of the module `without` are left out.
+    Those of the modules `without` are left out.
     """
 
     def __init__(self, names, without):
@@ -34,7 +34,7 @@ class Beside(unittest.TestCase):
         self.folder = tempfile.TemporaryDirectory(prefix="geduld-beside-")
         self.file = Path(self.folder.name, "result.json")
         options = [f"-W{option}" for option in sys.warnoptions]
-        asked = [str(self.file), without, *names]
+        asked = [str(self.file), ",".join(without), *names]
         self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", *asked])
 
     def run(self, result=None):
@@ -64,7 +64,9 @@ def main():
     runner = DiscoverRunner(verbosity=0, interactive=False)
     runner.setup_test_environment()
     every = [list(iter_test_cases(runner.build_suite([name]))) for name in names]
-    suite = unittest.TestSuite(test for tests in every for test in tests if type(test).__module__ != without)
+    suite = unittest.TestSuite(
+        test for tests in every for test in tests if type(test).__module__ not in without.split(",")
+    )
     said = io.StringIO()
     databases = runner.setup_databases()
     result = unittest.TextTestRunner(said).run(suite)
