@@ -3,6 +3,7 @@
 import contextlib
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -35,7 +36,9 @@ class Beside(unittest.TestCase):
         self.file = Path(self.folder.name, "result.json")
         options = [f"-W{option}" for option in sys.warnoptions]
         asked = [str(self.file), ",".join(without), *names]
-        self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", *asked])
+        # with a database of its own
+        environment = {**os.environ, "GEDULD_DATA": self.folder.name}
+        self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", *asked], env=environment)
 
     def run(self, result=None):
         self.process.wait()

@@ -115,7 +115,8 @@ class App:
 
     def on_shelf(self, thing, what):
         """Chooses what is to become of a thing on the shelf."""
-        self.find(f"button[aria-label='What to do with the {thing}']").click()
+        asked = f"button[aria-label='What to do with the {thing}']"
+        self.until(lambda: self.all("[role=dialog]") or self.find(asked).click(), f"what to do with the {thing}")
         self.press(what, "[role=dialog] button")
 
     def program(self):
