@@ -8,7 +8,7 @@ import sys
 import tempfile
 from unittest import TestSuite
 
-BESIDE = ["tests.core", "tests.scenarios", "tests.server"]
+BESIDE = [["tests.core", "tests.scenarios"], ["tests.server"]]
 # It measures how long somebody waits for an answer: nothing may run beside it.
 ALONE = "tests.server.test_fairness"
 # They start servers and wait for them, as the browser's do: the two halves take about the same time so.

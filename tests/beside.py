@@ -1,12 +1,12 @@
 """Tests in a process of their own: python -m tests.beside FILE WITHOUT,... NAME ... writes into FILE how they went."""
 
-import contextlib
 import io
 import json
 import os
 import subprocess
 import sys
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 
@@ -27,34 +27,42 @@ class Named:
 class Beside(unittest.TestCase):
     """Tests that run meanwhile: in its turn among the others it waits for them, and counts and tells what they told.
 
-    Those of the modules `without` are left out.
+    Each group has a process and a database of its own, one group after the other: what one has started, such as the
+    process that others are forked from, is not there for the next. Tests of the modules `without` are left out.
     """
 
-    def __init__(self, names, without):
+    def __init__(self, groups, without):
         super().__init__("run")
         self.folder = tempfile.TemporaryDirectory(prefix="geduld-beside-")
-        self.file = Path(self.folder.name, "result.json")
+        self.folders = [Path(self.folder.name, str(number)) for number in range(len(groups))]
+        self.work = threading.Thread(target=self._work, args=(groups, without), daemon=True)
+        self.work.start()
+
+    def _work(self, groups, without):
         options = [f"-W{option}" for option in sys.warnoptions]
-        asked = [str(self.file), ",".join(without), *names]
-        # with a database of its own
-        environment = {**os.environ, "GEDULD_DATA": self.folder.name}
-        self.process = subprocess.Popen([sys.executable, *options, "-m", "tests.beside", *asked], env=environment)
+        for folder, names in zip(self.folders, groups, strict=True):
+            folder.mkdir()
+            asked = [str(folder / "result.json"), ",".join(without), *names]
+            environment = {**os.environ, "GEDULD_DATA": str(folder)}
+            subprocess.run([sys.executable, *options, "-m", "tests.beside", *asked], env=environment)
 
     def run(self, result=None):
-        self.process.wait()
-        with contextlib.suppress(FileNotFoundError):
-            found = json.loads(self.file.read_text())
-            result.testsRun += found["run"]
-            result.stream.write(found["dots"])
-            result.stream.flush()
-            for kind in ("failures", "errors"):
-                getattr(result, kind).extend((Named(name), text) for name, text in found[kind])
-            result.skipped.extend((Named(name), why) for name, why in found["skipped"])
-        if not self.file.exists():
-            result.errors.append(
-                (Named("tests beside the others"), f"they died: exit code {self.process.returncode}\n")
-            )
+        self.work.join()
+        for folder in self.folders:
+            self._tell(folder / "result.json", result)
         self.folder.cleanup()
+
+    def _tell(self, file, result):
+        if not file.exists():
+            result.errors.append((Named("tests beside the others"), "they died before they could tell\n"))
+            return
+        found = json.loads(file.read_text())
+        result.testsRun += found["run"]
+        result.stream.write(found["dots"])
+        result.stream.flush()
+        for kind in ("failures", "errors"):
+            getattr(result, kind).extend((Named(name), text) for name, text in found[kind])
+        result.skipped.extend((Named(name), why) for name, why in found["skipped"])
 
 
 def main():
