@@ -112,8 +112,10 @@ def _prepare(options: argparse.Namespace) -> str:
     from server.marks.jobs import start, take_up
     from server.marks.services import KINDS, grade
     from server.shelf.models import Rig
+    from server.shelf.trash import empty_old
 
     can_shrink()
+    empty_old()
     teacher = demo_teacher()
     new = not options.no_demo and not Rig.with_trash.exists()
     shown = load_demo(ROOT / "demo", teacher) if new else None

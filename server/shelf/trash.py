@@ -39,7 +39,7 @@ def put_in_trash(row: OnShelf) -> None:
     now = timezone.now()
     for item in (row, *_belonging(row)):
         type(item).with_trash.filter(pk=item.pk, trashed__isnull=True).update(trashed=now)
-    empty(row.owner_id, now - KEPT_FOR)
+    empty_old(row.owner_id)
 
 
 @transaction.atomic
@@ -61,11 +61,8 @@ def put_back(row: OnShelf) -> list[OnShelf]:
 
 def destroy(row: OnShelf) -> None:
     """Deletes a row for good. Raises InUse while something needs it, in the trash or out of it."""
-    try:
-        row.delete()
-    except ProtectedError:
-        raise InUse("Something else in the trash still needs this. Delete that first, or empty the trash.") from None
-    transaction.on_commit(shrink)
+    if not _destroyed([row]):
+        raise InUse("Something else in the trash still needs this. Delete that first, or empty the trash.")
 
 
 def empty(owner: int | None, before: datetime | None = None) -> int:
@@ -79,6 +76,11 @@ def empty(owner: int | None, before: datetime | None = None) -> int:
     return _destroyed(rows)
 
 
+def empty_old(owner: int | None = None) -> int:
+    """Deletes for good what has been in the trash for longer than it is kept, and gives how many rows."""
+    return empty(owner, timezone.now() - KEPT_FOR)
+
+
 def _destroyed(rows: list[OnShelf]) -> int:
     """Deletes rows in the order in which they need each other; gives how many are gone."""
     gone = 0
@@ -86,7 +88,10 @@ def _destroyed(rows: list[OnShelf]) -> int:
         left = []
         for row in rows:
             try:
-                row.delete()
+                if _is_listed(row):
+                    left.append(row)
+                else:
+                    row.delete()
             except ProtectedError:
                 left.append(row)
         gone += len(rows) - len(left)
@@ -96,6 +101,12 @@ def _destroyed(rows: list[OnShelf]) -> int:
     if gone:
         transaction.on_commit(shrink)
     return gone
+
+
+def _is_listed(row: OnShelf) -> bool:
+    """Whether a list of something else has a row, in the trash or out of it: deleting would take it out unseen."""
+    lists = (link for link in _relations(row) if link.many_to_many)
+    return any(link.related_model._base_manager.filter(**{link.field.name: row}).exists() for link in lists)
 
 
 def _relations(row: models.Model) -> list[Any]:

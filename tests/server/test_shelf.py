@@ -16,7 +16,7 @@ from server.sharing.gathering import pieces_of
 from server.sharing.looking import new_link, wrong
 from server.shelf.finding import plain
 from server.shelf.models import Behaviour, Floor, Rig, Trace, Wordbook
-from server.shelf.trash import KEPT_FOR, empty, kinds
+from server.shelf.trash import KEPT_FOR, empty_old, kinds
 from tests.server.test_server import ServerTest
 
 LISTS = ("exercises/rows", "rigs", "traces", "recordings", "floors", "inputs", "behaviours", "exercises", "wordbooks")
@@ -162,6 +162,9 @@ class Trash(ServerTest):
         self.send("delete", f"behaviours/{partner.pk}", None, 204)
         self.send("delete", f"rigs/{partner.rig_id}", None, 204)
         self.send("delete", f"trash/floors/{floor.pk}", None, 409)
+        self.send("delete", f"trash/wordbooks/{book.pk}", None, 409)
+        Wordbook.with_trash.filter(pk=book.pk).update(trashed=timezone.now() - 2 * KEPT_FOR)
+        self.assertEqual(empty_old(), 0, "an exercise in the trash has it in its list")
         back = self.send("post", f"trash/exercises/{exercise.pk}", None)["back"]
         self.assertEqual({(item["kind"], item["name"]) for item in back},
                          {("exercises", "Come when called"), ("floors", floor.name), ("behaviours", partner.title), ("rigs", "door-handset")})  # fmt: skip
@@ -203,7 +206,7 @@ class Trash(ServerTest):
         self.send("delete", f"behaviours/{new.pk}", None, 204)
         self.assertEqual([item["name"] for item in self.get("trash")], ["new"])
         self.assertTrue(Rig.with_trash.filter(pk=theirs.pk).exists())
-        self.assertEqual(empty(None, timezone.now() - KEPT_FOR), 1)
+        self.assertEqual(empty_old(), 1)
 
     def test_the_bytes_of_a_row_stand_behind_its_other_columns(self):
         # SQLite walks through them to whatever stands behind them, row for row, in every list

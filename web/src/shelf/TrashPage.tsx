@@ -25,7 +25,7 @@ export function TrashPage() {
         <h1 className="flex-1 text-2xl font-bold">Trash</h1>
         {items.length > 0 && <DeleteButton what="all that is in the trash" why={`${items.length} ${items.length === 1 ? "thing is" : "things are"} gone for good then, exercises with their hand-ins and marks.`} word="Empty the trash" onDelete={() => empty.mutate(undefined)} />}
       </div>
-      <p className="mb-3 text-soft">What lies here is nowhere else: no list has it, no student and no link comes to it. After 30 days it is gone for good.</p>
+      <p className="mb-3 text-soft">What lies here is nowhere else: no list has it, no student and no link comes to it. Once it has been here for 30 days, it goes for good.</p>
       <Trouble error={trash.error ?? back.error ?? destroy.error ?? empty.error} />
       {returned.length > 0 && (
         <p role="status" className="mb-3 rounded border border-leaf bg-leaf-wash px-3 py-2" data-back="">
