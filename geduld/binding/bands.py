@@ -13,17 +13,26 @@ from geduld.language.quantities import Dimension, show
 Found = tuple[float, float, tree.Band]
 
 
-def bands_of(scope: Scope, step: tree.By, dimension: Dimension) -> tuple[list[tree.Band], tuple[float, ...]]:
+def bands_of(scope: Scope, step: tree.By, value: terms.Term) -> tuple[list[tree.Band], tuple[float, ...]]:
     """The bands of a step by their values, without `absent`, and the edges between them.
 
     Raises Problem for an edge that is not fixed, and for a gap or an overlap, naming the values.
     """
     found: list[Found] = []
+    dimension = value.dimension
+
+    def edge(written: tree.Expression | None, none: float) -> float:
+        if written is None:
+            return none
+        at = fixed(scope, written, dimension, "The value")
+        if isinstance(value, terms.Reading):
+            line = step.span.line
+            scope.handles.sets("edge", line, scope.literal(written), terms.Const(at, dimension=dimension), value.part)
+        return at
+
     for band in step.bands:
         if band.form != "absent":
-            low = fixed(scope, band.low, dimension, "The value") if band.low else -math.inf
-            high = fixed(scope, band.high, dimension, "The value") if band.high else math.inf
-            found.append((low, high, band))
+            found.append((edge(band.low, -math.inf), edge(band.high, math.inf), band))
     found.sort(key=lambda item: item[:2])
     return [band for _, _, band in found], _complete(found, dimension, step)
 

@@ -73,10 +73,11 @@ class Binder:
         counted = [*self.scope.resets.values(), *self.scope.looks]
         nothing = terms.Const(0.0)
         steps = (*(terms.Assign(1, index, nothing) for index in counted), *steps)
-        thresholds = tuple(self.scope.thresholds)
+        thresholds = tuple(self.scope.handles.thresholds)
         # A routine is bound at each place that performs it, so its hints may come more than once.
         hints = tuple(sorted(dict.fromkeys(self.hints), key=lambda hint: hint.order))
-        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, self._unused(plan))
+        settings = tuple(self.scope.handles.settings)
+        return terms.Bound(steps, tuple(self.scope.variables), hints, thresholds, settings, self._unused(plan))
 
     def _names(self, plan: tree.Plan) -> None:
         for name in (real for written in _reset_names(plan) for real in self._may_be(self._message_count(written))):
@@ -114,9 +115,9 @@ class Binder:
     def _include(self, include: tree.Include) -> None:
         found = included(self.library, include)
         before = len(self.hints)
-        self.scope.silent = True
+        self.scope.handles.silent = True
         self._names(found)
-        self.scope.silent = False
+        self.scope.handles.silent = False
         self.foreign |= {routine.name: include.name for routine in found.routines}
         self.hints[before:] = [as_outside(hint, include.name, include.span) for hint in self.hints[before:]]
 
@@ -181,7 +182,7 @@ class Binder:
             case tree.Stop():
                 return self._halt(line, step)
             case tree.Wait():
-                return terms.Wait(line, self._wait_ending(step.ending))
+                return terms.Wait(line, self._wait_ending(line, step.ending))
             case tree.Repeat():
                 return self._repeat(line, step)
             case tree.Side():
@@ -263,10 +264,10 @@ class Binder:
         if library is None or self.inside:
             return self.steps(routine.body)
         self.inside = library, step.span
-        self.scope.silent = True
+        self.scope.handles.silent = True
         before = len(self.hints)
         body = self.steps(routine.body)
-        self.inside, self.scope.silent = None, False
+        self.inside, self.scope.handles.silent = None, False
         self.hints[before:] = [as_outside(hint, library, step.span) for hint in self.hints[before:]]
         return body
 
@@ -289,11 +290,14 @@ class Binder:
         looks: tuple[Callable[[], Any], ...] = (
             lambda: self.outputs.value(step.start, parts[0], step.target),
             lambda: self.outputs.value(step.stop, parts[0], step.target),
-            lambda: self._time(step.over, "How long"),
+            lambda: self._time(line, step.over, "How long"),
         )
         (start, starts_regulated), (stop, regulated), over = self.scope.each(*looks)
         if regulated != starts_regulated:
             raise Problem(two_controls(step.stop.span))
+        for part in parts:
+            self._sets_output(line, step.start, start, part)
+            self._sets_output(line, step.stop, stop, part)
         names = tuple(part.name for part in parts)
         stops = tuple(part.name for part in parts if part.kind.stops)
         return terms.Ramp(line, names, start, stop, over, () if step.keep_going else stops, stops, regulated)
@@ -308,7 +312,7 @@ class Binder:
         flag, over = self.hidden(COUNT), self.hidden(COUNT)
         one = terms.Const(1.0)
         raised, ended = (terms.Compare("=", terms.Variable(index), one) for index in (flag, over))
-        until = self._until(tree.Until(step.condition, step.held))
+        until = self._until(line, tree.Until(step.condition, step.held))
         loops, self.loops, self.in_held = self.loops, 0, self.in_held + 1
         body = self.steps(step.body)
         self.loops, self.in_held = loops, self.in_held - 1
@@ -349,7 +353,7 @@ class Binder:
             raise Problem(error("wrong-dimension", step.value.span, message, "Use if."))
         slack = fixed(self.scope, step.slack, value.dimension, "The slack") if step.slack else 0.0
         absent = next((self.steps(band.body) for band in step.bands if band.form == "absent"), ())
-        bands, edges = bands_of(self.scope, step, value.dimension)
+        bands, edges = bands_of(self.scope, step, value)
         bodies = tuple(self.steps(band.body) for band in bands)
         return terms.Bands(line, self.hidden(COUNT), value, edges, slack, bodies, absent)
 
@@ -430,24 +434,25 @@ class Binder:
         """`reset message` starts the count of messages anew, so that only one that comes from now on is a message."""
         return f"{self.rig.radio.name}.messages" if name == "message" and self.rig.radio else name
 
-    def _wait_ending(self, ending: tree.For | tree.Until) -> terms.Term | terms.Until:
+    def _wait_ending(self, line: int, ending: tree.For | tree.Until) -> terms.Term | terms.Until:
         if isinstance(ending, tree.Until):
-            return self._until(ending)
+            return self._until(line, ending)
         if ending.by:
             message = "A wait is a time; nothing moves that could be measured."
             raise Problem(error("nothing-measured", ending.span, message, f"Delete by {ending.by}."))
-        return self._time(ending.quantity, "How long")
+        return self._time(line, ending.quantity, "How long")
 
-    def _ending(self, step: tree.Action, parts: tuple[Part, ...]) -> terms.Ending | None:
+    def _ending(self, line: int, step: tree.Action, parts: tuple[Part, ...]) -> terms.Ending | None:
         ending = step.ending
         if ending is None or isinstance(ending, tree.Until):
-            return None if ending is None else self._until(ending)
+            return None if ending is None else self._until(line, ending)
         amount = self.scope.term(ending.quantity)
         if amount.dimension in (COUNT, TRUTH, TEXT):
             self.scope.must_be(ending.quantity, amount, TIME, "How long")
         if amount.dimension != TIME:
+            self.scope.handles.sets("way", line, self.scope.literal(ending.quantity), amount)
             return moves.travel(self.rig, step, parts, ending, amount)
-        return self._wait_ending(ending)
+        return self._wait_ending(line, ending)
 
     def _look_at_values(self, step: tree.Action) -> None:
         """Of a step that commands nothing we know: what is wrong with its values and its ending all the same."""
@@ -462,12 +467,12 @@ class Binder:
             except Problem as problem:
                 self.hints.append(problem.hint)
 
-    def _until(self, ending: tree.Until) -> terms.Until:
+    def _until(self, line: int, ending: tree.Until) -> terms.Until:
         held_for, patience_for = ending.held, ending.patience
         looks: tuple[Callable[[], Any], ...] = (
             lambda: self.scope.condition(ending.condition),
-            lambda: self._time(held_for, "How long it is held") if held_for else None,
-            lambda: self._time(patience_for, "The patience") if patience_for else None,
+            lambda: self._time(line, held_for, "How long it is held", "held") if held_for else None,
+            lambda: self._time(line, patience_for, "The patience", "patience") if patience_for else None,
         )
         condition, held, patience = self.scope.each(*looks)
         if ending.held and any(isinstance(term, terms.Just) for term in condition.walk()):
@@ -476,11 +481,12 @@ class Binder:
         otherwise = self.steps(ending.otherwise) if ending.otherwise else ()
         return terms.Until(condition, held, patience, otherwise, ending.otherwise is not None)
 
-    def _time(self, expression: tree.Expression, what: str) -> terms.Term:
+    def _time(self, line: int, expression: tree.Expression, what: str, sets: str = "time") -> terms.Term:
         term = self.scope.value(expression, TIME, what)
         if isinstance(term, terms.Const) and term.value < 0:
             message = "A time cannot be less than nothing."
             raise Problem(error("negative-time", expression.span, message, "Take the minus sign away."))
+        self.scope.handles.sets(sets, line, self.scope.literal(expression), term)
         return term
 
     def _halt(self, line: int, step: tree.Stop) -> terms.Step:
@@ -506,15 +512,21 @@ class Binder:
                 return self._turn_on(line, step, parts[0], rate)
         looks: tuple[Callable[[], Any], ...] = (
             lambda: self.outputs.values(step, parts),
-            lambda: self._ending(step, parts),
+            lambda: self._ending(line, step, parts),
         )
         (values, regulated), ending = self.scope.each(*looks)
+        for index, (part, value) in enumerate(zip(parts, values, strict=True)):
+            if step.values:
+                self._sets_output(line, step.values[min(index, len(step.values) - 1)], value, part)
         settings = tuple((part.name, value) for part, value in zip(parts, values, strict=True))
         stops = tuple(part.name for part in parts if part.kind.stops)
         if step.follows and ending is not None:
             return terms.Follow(line, settings, ending, () if step.keep_going else stops, stops, regulated)
         stopped = () if step.keep_going or not step.ending else stops
         return terms.Command(line, settings, ending, stopped, stops, regulated)
+
+    def _sets_output(self, line: int, expression: tree.Expression, value: terms.Term, part: Part) -> None:
+        self.scope.handles.sets("output", line, self.scope.literal(expression), value, part.name)
 
     def _turn_on(self, line: int, step: tree.Action, part: Part, rate: terms.Term) -> terms.Step:
         """A stepper that turns on from where it stands, at a speed: for a time, or by an angle."""
@@ -527,10 +539,11 @@ class Binder:
             if not isinstance(rate, terms.Const) or rate.value == 0:
                 message = "An angle is made at a fixed speed that is not nothing."
                 raise Problem(error("missing-time", step.values[0].span, message, example))
+            self.scope.handles.sets("way", line, self.scope.literal(step.ending.quantity), amount)
             way = _worked_out("*", amount, terms.Const(math.copysign(1.0, rate.value)), ANGLE)
             over = _worked_out("/", amount, terms.Const(abs(rate.value), dimension=TURN_RATE), TIME)
         else:
-            over = self._time(step.ending.quantity, "How long it turns")
+            over = self._time(line, step.ending.quantity, "How long it turns")
             way = _worked_out("*", rate, over, ANGLE)
         nothing = terms.Const(0.0, dimension=ANGLE)
         return terms.Ramp(line, (part.name,), nothing, way, over, (), (), onwards=True)

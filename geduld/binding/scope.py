@@ -11,6 +11,7 @@ from typing import TypeVar
 from geduld.binding import terms
 from geduld.binding.asked_by_checks import controlled, keeps, only_in_a_check, placed, referred, still, told
 from geduld.binding.dimensions import remedy_for, without_unit
+from geduld.binding.handles import Handles, Literal, literal_of
 from geduld.binding.scale import in_scale
 from geduld.language import tree
 from geduld.language.cursor import unknown_unit
@@ -46,7 +47,7 @@ class Value:
     """A let: its term, the number it was written as (to find its handle), and its size."""
 
     term: terms.Term
-    literal: tree.Number | None
+    literal: Literal | None
     size: int
 
 
@@ -65,9 +66,8 @@ class Scope:
         self.timers: dict[str, int] = {}
         self.resets: dict[str, int] = {}
         self.looks: list[int] = []
-        self.thresholds: dict[terms.Threshold, None] = {}
+        self.handles = Handles()
         self.outside: set[str] = set()
-        self.silent = False
         self.size = 0
         self.nested = 0
         self.used: set[str] = set()
@@ -85,7 +85,7 @@ class Scope:
             raise Problem(error("name-taken", let.name_span, message, "Choose another name."))
         if let.parameters:
             self.formulas[let.name] = let
-            if self.silent:
+            if self.handles.silent:
                 self.outside.add(let.name)
             return
         output = self.output(let.value)
@@ -94,7 +94,7 @@ class Scope:
             return
         before = self.size
         term = self.term(let.value)
-        literal = let.value if isinstance(let.value, tree.Number) and not self.silent else None
+        literal = None if self.handles.silent else literal_of(let.value)
         self.lets[let.name] = Value(term, literal, self.size - before)
 
     def output(self, expression: tree.Expression) -> str:
@@ -399,10 +399,13 @@ class Scope:
 
     def given(self, expression: tree.Expression, term: terms.Term) -> Value:
         """A value for a formula's or routine's name."""
-        literal = expression if isinstance(expression, tree.Number) else None
+        return Value(term, self.literal(expression), 1 + sum(1 for _ in term.walk()))
+
+    def literal(self, expression: tree.Expression) -> Literal | None:
+        """The number that an expression is, or that the let is which it names; None for anything else."""
         if isinstance(expression, tree.Name) and expression.name in self.lets:
-            literal = self.lets[expression.name].literal
-        return Value(term, literal, 1 + sum(1 for _ in term.walk()))
+            return self.lets[expression.name].literal
+        return literal_of(expression)
 
     def _formula(self, call: tree.Call) -> terms.Term:
         formula = self.formulas.get(call.function)
@@ -422,8 +425,8 @@ class Scope:
         values = [self.given(value, number) for value, number in zip(call.values, numbers, strict=True)]
         names = dict(zip(formula.parameters, values, strict=True))
         # A formula sees only the formulas above it, so it cannot call itself.
-        above, silent = self.formulas, self.silent
-        self.silent = silent or call.function in self.outside
+        above, silent = self.formulas, self.handles.silent
+        self.handles.silent = silent or call.function in self.outside
         self.formulas = {name: above[name] for name in list(above)[: list(above).index(call.function)]}
         try:
             return self.named(names, lambda: self.term(formula.value))
@@ -433,7 +436,7 @@ class Scope:
             message = f'In the library\'s formula "{call.function}": {problem.hint.message}'
             raise Problem(error(problem.hint.code, call.span, message, problem.hint.remedy)) from None
         finally:
-            self.formulas, self.silent = above, silent
+            self.formulas, self.handles.silent = above, silent
 
     def _scale(self, call: tree.Call) -> terms.Term:
         """`(x - a) * ((d - c) / (b - a)) + c`, kept between c and d."""
@@ -538,8 +541,8 @@ class Scope:
                     )
             message = f"Here {a.dimension} is compared with {b.dimension}."
             raise Problem(error("wrong-dimension", span, message, remedy_for(a.dimension)))
-        self._handle(a, right, b)
-        self._handle(b, left, a)
+        self.handles.compared(a, self.literal(right), b)
+        self.handles.compared(b, self.literal(left), a)
         return terms.Compare(sign, a, b)
 
     def _scaled(self, term: terms.Term, other: terms.Term) -> terms.Term:
@@ -561,20 +564,6 @@ class Scope:
         message = f"{named.name} is {term.dimension}; the converter's own numbers, {ends}, are {named.name}.raw."
         fix = f"{named.name}.raw"
         return error("number-without-unit", named.span, message, f"Write {fix}, or give the number its unit.", fix)
-
-    def _handle(self, reading: terms.Term, expression: tree.Expression, number: terms.Term) -> None:
-        """Notes the number a reading is compared with, so that a lane can show it as a handle.
-
-        Not while the text of a library is bound: its numbers stand in another text.
-        """
-        if self.silent or not isinstance(reading, terms.Reading) or not isinstance(number, terms.Const):
-            return
-        literal: tree.Expression | None = expression
-        if isinstance(expression, tree.Name) and expression.name in self.lets:
-            literal = self.lets[expression.name].literal
-        if isinstance(literal, tree.Number):
-            found = terms.Threshold(reading.part, number.value, literal.span, literal.unit)
-            self.thresholds[found] = None
 
     def _compare_drive(self, sign: str, left: tree.Name, right: tree.Expression, span: Span) -> terms.Term:
         """A comparison of `drive` holds when it holds for both wheels; `!=` when `=` does not."""
@@ -608,6 +597,9 @@ class Scope:
             left, right = self._drive_sides(expression.value.span)
             return terms.Junction("and", _near(left, wanted, around), _near(right, wanted, around))
         value = measured
+        if isinstance(value, terms.Reading):
+            written = expression.wanted
+            self.handles.sets("near", written.span.line, self.literal(written), wanted, value.part)
         sign = "=" if isinstance(expression, tree.Near) else "follows"
         self.must_be(expression.wanted, wanted, value.dimension, f"The value before {sign}")
         return _near(value, wanted, around, self._full_turn(value))

@@ -458,17 +458,40 @@ class Threshold:
     factor: float = 0.0
 
 
+SETTINGS = ("output", "edge", "near", "time", "way", "held", "patience")
+
+
+@node
+class Setting:
+    """A number in the text that sets something: a handle on an output's lane, on a reading's, or on its line's bar.
+
+    `what` is one of SETTINGS: `output` (what `part` is set to), `edge` (of the bands of `part`, a reading), `near` (the
+    middle of a tolerance round it), `time` (how long the line
+    lasts), `way` (what its move measures), `held` or `patience`; `line` is that of the step. `factor` is how many of
+    the text's numbers one base unit is, where that does not follow from the unit: a wheel that turns the other way.
+    """
+
+    what: str
+    part: str
+    line: int
+    value: float
+    span: Span
+    unit: str
+    factor: float = 0.0
+
+
 @node
 class Bound:
     """A plan that fits its rig, or the hints that say why it does not.
 
-    `unused` names the lets, values and routines that nothing uses, with their places.
+    `thresholds` and `settings` are the numbers that can be moved on lanes. `unused` names the lets, values and routines that nothing uses, with their places.
     """
 
     steps: tuple[Step, ...]
     variables: tuple[str, ...]
     hints: tuple[Hint, ...]
     thresholds: tuple[Threshold, ...] = ()
+    settings: tuple[Setting, ...] = ()
     unused: tuple[tuple[str, Span], ...] = ()
 
     @property

@@ -38,7 +38,7 @@ def bind_checks(sheet: CheckSheet, rig: Rig, partner: Rig | None = None) -> Boun
         except Problem as problem:
             hints.append(problem.hint)
     ordered = tuple(sorted(hints, key=lambda hint: hint.order))
-    return BoundChecks(tuple(bound), ordered, tuple(scope.thresholds))
+    return BoundChecks(tuple(bound), ordered, tuple(scope.handles.thresholds))
 
 
 def _bind(check: Check, scope: Scope) -> BoundCheck:

@@ -26,6 +26,9 @@ def mended(line: Line, hint: Hint) -> Line | None:
         words = [(ODD_UNIT, line.tokens[inside[0]].text)]
     elif hint.code == "reserved-name":
         words = [("word", "named_otherwise")]
+    elif hint.code == "too-much":
+        # what stands in front of the rest is a whole step; a colon at the end still opens its block
+        words = [("sign", ":")] if line.tokens[-1].text == ":" else []
     elif hint.fix is not None:
         words = [("word" if word.isalpha() else "sign", word) for word in hint.fix.split()]
     else:

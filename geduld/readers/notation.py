@@ -8,7 +8,7 @@ from typing import Any
 
 from geduld.binding.binder import bind
 from geduld.binding.library import Library
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.errors import ProgramError
 from geduld.language import tree
 from geduld.language.lexer import read_lines
@@ -65,6 +65,11 @@ class NotationProgram(BoundProgram):
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
         return self.bound.thresholds
+
+    @property
+    def settings(self) -> tuple[Setting, ...]:
+        """The numbers in it that set something."""
+        return self.bound.settings
 
     @cached_property
     def facts(self) -> Facts:

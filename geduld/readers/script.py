@@ -5,7 +5,7 @@ from __future__ import annotations
 from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.hints.scripts import WaitingLoop, script_hints
 from geduld.language.messages import Hint, Span, error, listed, ordered
 from geduld.language.source import decode, split_lines
@@ -56,6 +56,11 @@ class ScriptProgram(CompiledTwice):
     @abstractmethod
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
+
+    @property
+    def settings(self) -> tuple[Setting, ...]:
+        """The numbers in it that set something; none are known yet."""
+        return ()
 
     @property
     @abstractmethod

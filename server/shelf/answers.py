@@ -7,6 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from geduld.binding.terms import SETTINGS
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, OPEN, PART, PASS
 from geduld.grading.grade import NOT_READ
 
@@ -60,6 +61,16 @@ class ThresholdSerializer(serializers.Serializer):
     line = serializers.IntegerField()
     column = serializers.IntegerField()
     end_column = serializers.IntegerField()
+
+
+class SettingSerializer(ThresholdSerializer):
+    """A number in a text that sets something: an output, how long a step lasts, or the edge of bands.
+
+    Its value is in the part's unit, in s, or, of a way, in the text's own unit.
+    """
+
+    what = serializers.ChoiceField(choices=SETTINGS)
+    step = serializers.IntegerField(help_text="the line of the step that it belongs to")
 
 
 @extend_schema_field({"type": "array", "items": {"type": ["string", "null"]}, "x-sometimes": True})
@@ -248,6 +259,7 @@ class BenchAnswerSerializer(serializers.Serializer):
 
     hints = HintSerializer(many=True)
     thresholds = ThresholdSerializer(many=True)
+    settings = SettingSerializer(many=True)
     run = RunSerializer(allow_null=True)
     reference = LaneSerializer(many=True, allow_null=True)
     checks = VerdictSerializer(many=True)

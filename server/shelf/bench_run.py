@@ -6,14 +6,14 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.checks.bound import BoundChecks
 from geduld.checks.judge import facts_asked, judge_all
 from geduld.errors import InputError, ProgramError
 from geduld.grading.devices import with_handed_in
 from geduld.grading.exercise import checks_for
 from geduld.language.messages import ordered
-from geduld.language.quantities import unit_from_text
+from geduld.language.quantities import Unit, unit_from_text
 from geduld.readers.notation import runner_for
 from geduld.readers.reading import NOTATION, good_program_in, read_program
 from geduld.rig.model import Rig as CoreRig
@@ -60,6 +60,7 @@ def bench_answer(values: Mapping[str, Any], world: World | None = None) -> dict[
     answer: dict[str, Any] = {
         "hints": [hint.as_json() for hint in program.hints],
         "thresholds": [_threshold(item, rig) for item in program.thresholds],
+        "settings": [_setting(item, rig) for item in program.settings],
         "run": None,
         "reference": None,
         "checks": [],
@@ -128,12 +129,23 @@ def kept_run(teacher: int, values: Mapping[str, Any]) -> Imported | None:
 
 def _threshold(item: Threshold, rig: CoreRig) -> dict[str, Any]:
     """A handle: its value in the part's unit, and how many of the text's units that unit is."""
-    part_unit, text_unit = rig.channels[item.part].unit, unit_from_text(item.unit) if item.unit else None
-    one = part_unit.to_base(1.0) if part_unit else 1.0
+    return {"part": item.part, **_moved(item, rig.channels[item.part].unit)}
+
+
+def _setting(item: Setting, rig: CoreRig) -> dict[str, Any]:
+    """A handle of what a step sets: in the part's unit, in s, or, of a way, in the text's own unit."""
+    part = rig.parts.get(item.part) or rig.channels.get(item.part)
+    unit = part.unit if part else unit_from_text(item.unit) if item.what == "way" else None
+    return {"part": item.part, "what": item.what, "step": item.line, **_moved(item, unit)}
+
+
+def _moved(item: Threshold | Setting, shown: Unit | None) -> dict[str, Any]:
+    """What moving a number needs: its value in the unit it is shown in, how many of the text's units that is, its place."""
+    text_unit = unit_from_text(item.unit) if item.unit else None
+    one = shown.to_base(1.0) if shown else 1.0
     span = item.span
     return {
-        "part": item.part,
-        "value": part_unit.from_base(item.value) if part_unit else item.value,
+        "value": shown.from_base(item.value) if shown else item.value,
         "unit": item.unit,
         "per_part_unit": item.factor * one if item.factor else text_unit.from_base(one) if text_unit else one,
         "line": span.line,

@@ -151,6 +151,9 @@ class Messages(unittest.TestCase):
         lines = ["drve at 40 %", "wait 2", "repeat untl nose is pressed:", "    lamp at 5 cm", "set cm to 4"]
         hints = NotationProgram(program("\n".join(lines)), small_rig()).hints
         self.assertEqual([hint.line for hint in hints], [3, 4, 5, 7])
+        hints = NotationProgram(program("left at 40 cm for 3 lx, kep going\nwait 3"), small_rig()).hints
+        found = [(hint.line, hint.code) for hint in hints]
+        self.assertEqual(found, [*[(3, "wrong-dimension")] * 2, (3, "too-much"), (4, "number-without-unit")])
 
     def test_header_and_lets(self):
         table = [
@@ -224,6 +227,47 @@ class Messages(unittest.TestCase):
         wrong = f'{HEAD}include "near"\n\nbegin:\n    wait 1 s\n    wait until tight(knob)\n'
         hints = NotationProgram(wrong, small_rig(), library_of([near])).hints
         self.assertEqual([(h.code, h.line, h.column) for h in hints], [("wrong-dimension", 6, 16)])
+
+    def test_what_sets_something_is_a_handle_where_it_stands(self):
+        text = program(
+            "left at -30 %\ndrive at pace for 30 cm\nturn left at 25 % for 90 deg\nlamp on for 1.50 s\n"
+            "right at 90 deg/s until range < near, held 40 ms, patience 2 s\nleft from 0 % to 60 % over 500 ms\n"
+            "by range, slack 2 cm:\n    over near: stop drive\n    120 mm to 40 cm: lamp on\n    under 12 cm: lamp off\n"
+            "left at knob for pi * 1 s",
+            "let pace = 45 %\nlet near = 40 cm\n",
+        )
+        lines = text.splitlines()
+        found = [
+            (s.what, s.part, round(s.value, 2), lines[s.span.line - 1][s.span.column - 1 : s.span.end_column - 1])
+            for s in NotationProgram(text, cart()).bound.settings
+        ]
+        self.assertEqual(
+            found,
+            [("output", "left", -30, "-30 %"), ("way", "", 30, "30 cm"), ("output", "left", 45, "45 %"), ("output", "right", 45, "45 %"),
+             ("way", "", 90, "90 deg"), ("output", "left", -25, "25 %"), ("output", "right", 25, "25 %"), ("time", "", 1.5, "1.50 s"),
+             ("held", "", 0.04, "40 ms"), ("patience", "", 2, "2 s"), ("output", "right", 15.52, "90 deg/s"), ("time", "", 0.5, "500 ms"),
+             ("output", "left", 0, "0 %"), ("output", "left", 60, "60 %"), ("edge", "range", 40, "40 cm"), ("edge", "range", 12, "120 mm"),
+             ("edge", "range", 40, "40 cm"), ("edge", "range", 12, "12 cm")],
+        )  # fmt: skip
+
+    @CALM
+    @given(plans())
+    def test_a_handle_that_is_written_anew_is_moved(self, plan):
+        text = format_plan(plan)
+        bound = NotationProgram(text, cart()).bound
+        for kind in ("thresholds", "settings"):
+            for index, handle in enumerate(getattr(bound, kind)):
+                lines, span = text.split("\n"), handle.span
+                line = lines[span.line - 1]
+                written = line[span.column - 1 : span.end_column - 1]
+                number = float(written.removesuffix(handle.unit).replace(" ", ""))
+                twice = f"{2 * number:.4f} {handle.unit}".strip()
+                lines[span.line - 1] = line[: span.column - 1] + twice + line[span.end_column - 1 :]
+                after = NotationProgram("\n".join(lines), cart()).bound
+                if len(getattr(after, kind)) == len(getattr(bound, kind)):  # what is written twice may be one no longer
+                    moved = getattr(after, kind)[index]
+                    self.assertEqual((moved.span.line, moved.span.column), (span.line, span.column))
+                    self.assertAlmostEqual(moved.value, 2 * handle.value, places=6)
 
     def test_names_inside_names_cannot_explode(self):
         lets = "let a0 = range\n" + "".join(f"let a{k} = a{k - 1} + a{k - 1}\n" for k in range(1, 40))

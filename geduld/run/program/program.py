@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Protocol
 
-from geduld.binding.terms import Bound, Threshold
+from geduld.binding.terms import Bound, Setting, Threshold
 from geduld.language.messages import Hint
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled, compile_program
@@ -58,6 +58,10 @@ class Program(Runnable, Protocol):
     @property
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
+
+    @property
+    def settings(self) -> tuple[Setting, ...]:
+        """The numbers in it that set something: outputs, how long a step lasts, the edges of bands."""
 
     @property
     def facts(self) -> Facts:
