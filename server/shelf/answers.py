@@ -94,12 +94,14 @@ LanesSerializer = named(
 )
 BarSerializer = named(
     "Bar",
-    "A stretch, in s, in which a line of a lane waited or a loop went round.",
+    "A stretch, in s, in which a line of a lane waited or a loop went round, or in which many did, too short to be seen.",
     {
         "line": serializers.IntegerField(),
+        "last_line": serializers.IntegerField(help_text="of many the greatest line; else the line"),
+        "times": serializers.IntegerField(help_text="how many waits and passes it is"),
         "from": serializers.FloatField(),
         "to": serializers.FloatField(),
-        "state": serializers.ChoiceField(choices=["waiting", "looping"]),
+        "state": serializers.ChoiceField(choices=["waiting", "looping", "many"]),
         "lane": serializers.CharField(),
     },
 )

@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from geduld.language.quantities import TEXT
 from geduld.rig.model import Rig
 from geduld.run.record.as_json import control_pairs
-from geduld.run.record.record import Poses, Record
+from geduld.run.record.record import Bar, Poses, Record
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.signal import Signal
 from server.shelf.lanes import lane, ride
 
 MOST_BARS = 3_000
+NARROW = 12  # columns, of two to a point, of the screen below which a bar cannot be told from the next
+MANY = "many"
 
 
 def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[str, Any]:
     """A run's record, all but its readings, in a stretch of ticks and columns. Seconds, the parts' units, cm."""
-    bars = [bar for bar in record.program if bar.stop >= stretch[0] and bar.start <= stretch[1]]
+    bars = legible([bar for bar in record.program if bar.stop >= stretch[0] and bar.start <= stretch[1]], stretch)
     return {
         "ended_at": record.ended_at / 1e6,
         "lasted": record.lasted / 1e6,
@@ -26,10 +28,7 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
         "said": record.said,
         "outputs": outputs_json(record, rig, stretch),
         "lines": [lane(signal, _on_line(name, rig), None, *stretch) for name, signal in record.lines.items()],
-        "program": [
-            {"line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6, "state": bar.state, "lane": bar.lane}
-            for bar in bars[:MOST_BARS]
-        ],
+        "program": bars[:MOST_BARS],
         "program_cut": len(bars) > MOST_BARS,
         "events": [
             {
@@ -50,6 +49,32 @@ def run_json(record: Record, rig: Rig, stretch: tuple[int, int, int]) -> dict[st
         "angles": [] if record.pose is None else _angles(record.pose.angles, rig, stretch),
         "partner": None if record.partner is None else _partner(record.partner, stretch),
     }
+
+
+def legible(bars: Sequence[Bar], stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
+    """A program's bars as they are drawn: what is too narrow to be seen apart is one bar of so many waits.
+
+    A bar of several has the state `many`, the least and the greatest of their lines, and how many they are.
+    """
+    narrow = NARROW * (stretch[1] - stretch[0]) / stretch[2]
+    found: list[dict[str, Any]] = []
+    open_in: dict[str, dict[str, Any]] = {}  # the last bar of each lane, while narrow ones may join it
+    for bar in bars:
+        is_narrow = bar.stop - bar.start < narrow
+        before = open_in.get(bar.lane)
+        if is_narrow and before is not None and bar.start / 1e6 - before["to"] < narrow / 2e6:
+            before.update(state=MANY, to=bar.stop / 1e6, times=before["times"] + 1)
+            before["line"], before["last_line"] = min(before["line"], bar.line), max(before["last_line"], bar.line)
+            continue
+        new = {
+            "line": bar.line, "last_line": bar.line, "from": bar.start / 1e6, "to": bar.stop / 1e6,
+            "state": bar.state, "lane": bar.lane, "times": 1,
+        }  # fmt: skip
+        found.append(new)
+        open_in.pop(bar.lane, None)
+        if is_narrow:
+            open_in[bar.lane] = new
+    return found
 
 
 def _partner(record: Record, stretch: tuple[int, int, int]) -> dict[str, Any]:

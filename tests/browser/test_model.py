@@ -84,6 +84,10 @@ SAVED = [
 ]
 
 # file, function, values, what it gives
+def at(line, **more):
+    return {"part": "range" if more.get("what") != "time" else "", "line": line, "column": 9, "value": 40, **more}
+
+
 TABLE = [
     ("numbers", "show", [2.5, "cm"], "2.5 cm"),
     ("numbers", "show", [-0.001, "%"], "0 %"),
@@ -112,8 +116,12 @@ TABLE = [
     ("handles", "numberText", [{"unit": "cm", "per_part_unit": 1}, 33.75, 0.0001], "33.75 cm"),
     ("handles", "numberLength", ["40 cm until", "cm"], 5),
     ("handles", "numberLength", ["0.5", ""], 3),
-    ("handles", "distinct", [[{"part": "a", "line": 1, "column": 2, "value": 1}, {"part": "a", "line": 1, "column": 2, "value": 1}]],
-     [{"part": "a", "line": 1, "column": 2, "value": 1}]),
+    ("handles", "numberLength", ["- 30 % until", "%"], 6),
+    ("handles", "numberLength", ["1e2 cm", "cm"], 6),
+    ("handles", "numberText", [{"unit": "%", "per_part_unit": -1}, -27.3, 1], "27 %"),
+    ("handles", "moved", [[at(1), at(1), at(4)], [at(5, what="edge", step=4), at(6, what="edge", step=4), at(7, what="time", step=7), at(8, what="near", step=8)]],
+     [{**at(1), "places": [at(1)]}, {**at(4), "places": [at(4)]}, {**at(5, what="edge", step=4), "places": [at(5, what="edge", step=4), at(6, what="edge", step=4)]},
+      {**at(8, what="near", step=8), "places": [at(8, what="near", step=8)]}]),
     ("handles", "fixWords", [""], "delete it"),
     ("handles", "fixWords", ["reset left.angle\n    wait 1 s"], "write reset left.angle / wait 1 s"),
 ]  # fmt: skip

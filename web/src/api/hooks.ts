@@ -49,7 +49,7 @@ export const useRigWords = () => useQuery({ queryKey: ["rig-words"], queryFn: ()
 export const useThresholdsOf = (rig: number, behaviour: Behaviour | undefined) =>
   useQuery({
     queryKey: ["thresholds of", behaviour?.id, behaviour?.version],
-    queryFn: async ({ signal }) => (await answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal }))).thresholds,
+    queryFn: ({ signal }) => answer(benchRunCreate({ body: { rig, text: behaviour?.text ?? "", language: "notation" }, signal })),
     enabled: behaviour !== undefined,
     retry: 3,
   });

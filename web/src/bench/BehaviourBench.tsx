@@ -94,7 +94,6 @@ function Open(props: OpenProps) {
     },
     [save],
   );
-  const onDoings = useCallback((doings: World["doings"]) => choose({ ...world, doings }), [choose, world]);
   const [live, setLive] = useState<number | null>(null);
   const playLive = useMutation({ mutationFn: () => answer(rigsLiveRetrieve({ path: { id: rig.id } })), onSuccess: ({ clock }) => setLive(clock) });
   const { mutate: startLive } = playLive;
@@ -103,11 +102,13 @@ function Open(props: OpenProps) {
     if (asked) startLive();
   }, [asked, startLive]);
   const exercise = useExercise(address.number("exercise")).data ?? null;
-  const write = (next: string) => {
-    if (next === text) return;
-    setText(next);
-    save({ text: next });
-  };
+  const write = useCallback(
+    (next: string) => {
+      setText(next);
+      save({ text: next });
+    },
+    [save],
+  );
   return (
     <>
       <BenchView
@@ -166,7 +167,7 @@ function Open(props: OpenProps) {
         openAt={address.number("at")}
         openCheck={null}
         onText={write}
-        onDoings={onDoings}
+        onWorld={choose}
       />
       <Revisions behaviour={behaviour.id} now={text} open={history} onClose={() => setHistory(false)} onTake={write} />
     </>

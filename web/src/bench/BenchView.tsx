@@ -1,44 +1,42 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useLanes, useNotation } from "../api/hooks";
-import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Threshold, Trace } from "../api/generated";
+import type { Doing, Exercise, Floor, Hint, Rig, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { isWorktop, round } from "../floors/plan";
 import { useLive, usePlayed } from "../live/useLive";
-import { distinct, numberText } from "../model/handles";
+import { moved, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
+import { undoKeys, unlessTyping } from "../saving/undoKeys";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
-import { CheckLanes } from "./CheckLanes";
 import { Editor, type EditorApi } from "./Editor";
 import { Evidence } from "./Evidence";
 import { Dials } from "./Dials";
 import { FloorPane } from "./FloorPane";
 import { Hands } from "./Hands";
-import { InputsLane } from "./InputsLane";
 import { KeepDialog } from "./KeepDialog";
-import { Lanes } from "./Lanes";
 import { LivePanel, LiveState } from "./LivePanel";
 import { codeIn } from "./languages";
 import { Messages } from "./Messages";
 import { notation } from "./notation";
-import { PartnerLanes } from "./PartnerLanes";
-import { ProgramLanes } from "./ProgramLane";
-import { SignalLane } from "./SignalLane";
+import type { OnMove } from "./moving";
+import { RunLanes } from "./RunLanes";
 import { Split } from "./Split";
 import { poseAt } from "./ride";
 import { startClock, useAxis } from "./store";
-import { TextLane } from "./TextLane";
 import { Understood } from "./Understood";
-import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
 import { useAnswer } from "./useAnswer";
 import { useBenchKeys } from "./useBenchKeys";
 import { useHands } from "./useHands";
 import { useSettled } from "../ui/useSettled";
+import { endSentence, heardOf } from "./heard";
+import { useLastGood } from "./useLastGood";
 import { useSteps } from "./useSteps";
+import { type Moment, useTrail } from "./useTrail";
 import { useSize } from "./useSize";
 import { WorktopPane } from "./WorktopPane";
 import { room, useNamed, useVisibleLanes } from "./visible";
@@ -62,7 +60,7 @@ interface Props {
   /** Since which reading of the feed's clock, in s, the program is played along with live readings; null when it is not. */
   live?: number | null;
   onText: (text: string) => void;
-  onDoings: (doings: Doing[]) => void;
+  onWorld: (world: World) => void;
 }
 
 const NO_HINTS: Hint[] = [];
@@ -75,7 +73,7 @@ const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, world, exercise, text, onDoings, language = "notation", wordbooks = NO_BOOKS, live = null } = props;
+  const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null } = props;
   const [trace, floor] = live === null ? [props.trace, props.floor] : [null, null];
   const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
@@ -104,14 +102,24 @@ export function BenchView(props: Props) {
   const bench = useAnswer(question);
   const comes = useLive(rig.id, live !== null).data;
   const played = usePlayed(rig.id, text, live);
-  const answer = live === null ? bench.data : played.data;
+  const told = live === null ? bench.data : played.data;
+  const { answer, stale, good } = useLastGood(told, text, world);
   const run = answer?.run ?? null;
   const placed = live !== null || trace !== null || floor !== null || world.lasts !== null;
   const longest = trace ? trace.duration_us / 1e6 : floor ? (world.limit ?? FLOOR_LIMIT) : (world.lasts ?? 1);
   const duration = Math.min(longest, world.limit ?? Infinity);
   const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS).data?.lanes;
   const readings = run?.readings ?? (floor ? undefined : recorded);
-  const hands = useHands(world.doings, onDoings);
+  const restore = useCallback(
+    (moment: Moment) => {
+      if (moment.text !== text) onText(moment.text);
+      if (moment.world !== world) onWorld(moment.world);
+    },
+    [text, world, onText, onWorld],
+  );
+  const trail = useTrail(useMemo(() => ({ text, world }), [text, world]), restore);
+  const onDoings = useCallback((doings: Doing[]) => onWorld({ ...world, doings }), [onWorld, world]);
+  const hands = useHands(world.doings, onDoings, trail.begin);
   const [handy, setHandy] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [floorHeight, setFloorHeight] = useState(318);
@@ -142,21 +150,28 @@ export function BenchView(props: Props) {
   const step = useSteps(moments);
   useBenchKeys(step);
 
-  const moveHandle = useCallback((handle: Threshold, value: number, step: number) => {
-    editor.current?.replaceNumber(handle.line, handle.column, handle.unit, numberText(handle, value, step));
-  }, []);
+  const { begin } = trail;
+  const moveHandle = useCallback<OnMove>(
+    (places, value, step, gesture) => {
+      begin(gesture);
+      editor.current?.replaceNumbers(places.map((place) => ({ line: place.line, column: place.column, unit: place.unit, text: numberText(place, value, step) })));
+    },
+    [begin],
+  );
+  const toLine = useCallback((line: number) => editor.current?.goTo(line), []);
 
   const lines = useMemo(() => text.split("\n"), [text]);
   const named = useNamed(rig, text, exercise?.checks ?? "");
   const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes);
   const turning = useMemo(() => rig.parts.filter((part) => part.turns && named.has(part.name)).map((part) => part.name), [rig, named]);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
-  const hints = answer?.hints ?? NO_HINTS;
+  const hints = told?.hints ?? NO_HINTS;
   // where a program that is played along waits now
   const waiting = useMemo(() => (last === null ? NO_LINES : (run?.program ?? []).filter((bar) => bar.to >= last - 1e-6).map((bar) => bar.line)), [run, last]);
   const litLines = useMemo(() => (lit === null ? waiting : [lit]), [lit, waiting]);
+  const heard = useSettled(useMemo(() => heardOf(told), [told]), 700);
   const verdict = answer?.checks.find((check) => check.title === chosen) ?? null;
-  const handles = useMemo(() => distinct(answer?.thresholds ?? []), [answer]);
+  const thresholds = useMemo(() => moved(answer?.thresholds ?? [], answer?.settings ?? []), [answer]);
 
   const holdHand = () => {
     const { cursor } = useAxis.getState();
@@ -171,7 +186,7 @@ export function BenchView(props: Props) {
       doings={world.doings}
       named={named}
       onDo={hands.act}
-      onUndo={hands.undo}
+      onUndo={trail.undo}
       onClear={hands.clear}
       onHand={floor && !isWorktop(floor.source) && run?.ride ? holdHand : undefined}
       onKeep={() => setKeeping(true)}
@@ -179,7 +194,7 @@ export function BenchView(props: Props) {
   );
 
   return (
-    <div className="flex h-full min-h-0">
+    <div className="flex h-full min-h-0" onKeyDown={unlessTyping(undoKeys(trail.undo, trail.redo))}>
       <section
         className={`relative flex max-w-[540px] flex-col border-r border-rule bg-sheet ${aloud ? "w-[28%] min-w-[300px]" : "w-[35%] min-w-[340px]"}`}
         aria-label="Program"
@@ -202,23 +217,24 @@ export function BenchView(props: Props) {
             hints={hints}
             notation={extensions}
             lit={litLines}
-            onChange={props.onText}
+            trail={trail}
+            onChange={onText}
             onHoverLine={setLit}
             onReady={(api) => (editor.current = api)}
           />
         </div>
-        <p className="sr-only" role="status">{summary(hints)}</p>
+        <p className="sr-only" role="status">{heard}</p>
         <div className="relative max-h-[34%] overflow-auto border-t border-rule">
-          <Messages hints={hints} onLine={(line) => editor.current?.goTo(line)} onFix={(hint) => editor.current?.mend(hint)} />
+          <Messages hints={hints} onLine={toLine} onFix={(hint) => editor.current?.mend(hint)} />
         </div>
       </section>
       {aloud && (
         <Understood
-          lines={answer?.understood ?? []}
+          lines={told?.understood ?? []}
           unread={hints.some((hint) => hint.level === "error")}
           lit={lit}
           onHover={setLit}
-          onLine={(line) => editor.current?.goTo(line)}
+          onLine={toLine}
         />
       )}
       <section className="flex min-w-0 flex-1 flex-col" aria-label="Run">
@@ -254,63 +270,30 @@ export function BenchView(props: Props) {
         <div className="flex min-h-0 flex-1">
         <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
           {live === null ? bench.error && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
-          {answer?.world_problem && (
+          {told?.world_problem && (
             <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
-              {answer.world_problem.message} {answer.world_problem.remedy}
+              {told.world_problem.message} {told.world_problem.remedy}
             </p>
           )}
           {!placed && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
           {placed && width > 0 && (
-            <Lanes width={width}>
-              <TimeAxis width={width} />
-              <InputsLane doings={world.doings} parts={rig.parts} />
-              {lanes.readings.map(({ part, lane }) => lane.texts ? <TextLane key={part.name} part={part} lane={lane} width={width} /> : (
-                <SignalLane
-                  key={part.name}
-                  part={part}
-                  lane={lane}
-                  width={width}
-                  height={part.contact ? 40 : Math.round((lanes.readings.length > 4 ? 62 : 78) * growth)}
-                  handles={handles.filter((handle) => handle.part === part.name)}
-                  trust={run?.trust[part.name]}
-                  onHandle={moveHandle}
-                />
-              ))}
-              {run ? (
-                <>
-                  <ProgramLanes
-                    run={run}
-                    lines={lines}
-                    lit={lit}
-                    onHover={setLit}
-                    onLine={(line) => editor.current?.goTo(line)}
-                  />
-                  {lanes.outputs.map(({ part, lane }) => (
-                    <SignalLane
-                      key={part.name}
-                      part={part}
-                      lane={lane}
-                      ghost={answer?.reference?.find((ghost) => ghost.part === part.name)}
-                      actual={run.angles.find((angle) => angle.part === part.name)}
-                      width={width}
-                      height={Math.round(54 * growth)}
-                      handles={[]}
-                      control={run.controls[part.name]}
-                      onHandle={moveHandle}
-                    />
-                  ))}
-                  {run.lines.map((lane) => (
-                    <SignalLane key={lane.part} part={asPart(lane)} lane={lane} width={width} height={Math.round(38 * growth)} handles={[]} onHandle={moveHandle} />
-                  ))}
-                  {run.partner && <PartnerLanes partner={run.partner} width={width} />}
-                  <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={setChosen} />
-                </>
-              ) : (
-                <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">
-                  {answer?.world_problem ? "Nothing ran there." : answer ? notRun(hints) : "Running …"}
-                </p>
-              )}
-            </Lanes>
+            <RunLanes
+              rig={rig}
+              world={world}
+              answer={answer}
+              stale={stale}
+              lanes={lanes}
+              growth={growth}
+              width={width}
+              lines={stale ? good.lines : lines}
+              lit={lit}
+              chosen={chosen}
+              instead={told?.world_problem ? "Nothing ran there." : told ? notRun(hints) : "Running …"}
+              onMove={moveHandle}
+              onLine={toLine}
+              onHover={setLit}
+              onCheck={setChosen}
+            />
           )}
           {placed && (
             <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
@@ -332,7 +315,7 @@ export function BenchView(props: Props) {
           )}
         </div>
         {!floor && live === null && handy && panel}
-        {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={handles} />}
+        {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={thresholds} />}
         </div>
         {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
       </section>
@@ -341,43 +324,10 @@ export function BenchView(props: Props) {
   );
 }
 
-/** A line of the controller, drawn as an output is. */
-function asPart(lane: Lane): Part {
-  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100, axes: [], keys: [], turns: false, stops: null };
-}
-
-/** What a reader is told when the messages change: how many there are, and not all of them at each key. */
-function summary(hints: Hint[]): string {
-  const errors = hints.filter((hint) => hint.level === "error").length;
-  const others = hints.length - errors;
-  const say = (count: number, word: string) => (count ? [`${count} ${word}${count === 1 ? "" : "s"}`] : []);
-  return [...say(errors, "error"), ...say(others, "other message")].join(", ") || "No message";
-}
-
 function notRun(hints: Hint[]): string {
   return hints.some((hint) => hint.level === "error")
     ? "The program has errors, so nothing ran. The messages under the text say what to mend."
     : "A library is not run by itself: the behaviours that include it are.";
-}
-
-function endSentence(why: string, at: number, said: string): string {
-  const time = at.toFixed(2);
-  switch (why) {
-    case "finished":
-      return `The program finished${said ? `, saying "${said}",` : ""} at ${time} s.`;
-    case "live":
-      return "The program goes on.";
-    case "time":
-      return "The program was still running when the run ended.";
-    case "stopped":
-      return `A hand stopped everything at ${time} s.`;
-    case "idle":
-      return `From ${time} s on the program goes round and does nothing more; the outputs stay as they are.`;
-    case "error":
-      return `The program broke off at ${time} s; on a real robot it would stop there too, with its outputs as they are.`;
-    default:
-      return `A limit ended the run at ${time} s.`;
-  }
 }
 
 function trustSentence(trust: Record<string, number>): string {

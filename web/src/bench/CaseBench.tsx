@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 
 import type { ExerciseParts } from "../api/exerciseParts";
 import type { Doing } from "../api/generated";
@@ -16,6 +16,7 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
   const [tried, setTried] = useState<{ of: number; doings: Doing[] } | null>(null);
   const [world, setWorld] = useState(() => ({ of: chosen, world: worldOf(chosen) }));
   if (world.of !== chosen) setWorld({ of: chosen, world: worldOf(chosen) });
+  const inWorld = useMemo(() => (tried && tried.of === chosen?.id ? { ...world.world, doings: tried.doings } : world.world), [tried, chosen, world]);
   return (
     <BenchView
       title={title}
@@ -29,7 +30,7 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
         />
       }
       rig={rig}
-      world={tried && tried.of === chosen?.id ? { ...world.world, doings: tried.doings } : world.world}
+      world={inWorld}
       trace={traces.find((item) => item.id === chosen?.trace) ?? null}
       floor={floors.find((item) => item.id === chosen?.floor) ?? null}
       exercise={exercise}
@@ -39,7 +40,7 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
       openAt={address.number("at")}
       openCheck={address.text("check")}
       onText={onText}
-      onDoings={(doings) => setTried(chosen ? { of: chosen.id, doings } : null)}
+      onWorld={({ doings }) => setTried(chosen ? { of: chosen.id, doings } : null)}
     />
   );
 }

@@ -3,7 +3,7 @@ import { defaultKeymap, history, historyKeymap, indentWithTab } from "@codemirro
 import { indentUnit } from "@codemirror/language";
 import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState, type Extension, StateEffect, StateField } from "@codemirror/state";
-import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from "@codemirror/view";
+import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, type KeyBinding, keymap, lineNumbers } from "@codemirror/view";
 import { useEffect, useRef } from "react";
 
 import type { Hint } from "../api/generated";
@@ -11,8 +11,8 @@ import { fixWords, numberLength } from "../model/handles";
 import { hanging } from "./hanging";
 
 export interface EditorApi {
-  /** Puts `text` in the place of the number with its unit that starts at a column; lines and columns count from 1. */
-  replaceNumber: (line: number, column: number, unit: string, text: string) => void;
+  /** Puts texts in the places of the numbers with their units that start there, all at once; lines and columns count from 1. */
+  replaceNumbers: (places: { line: number; column: number; unit: string; text: string }[]) => void;
   /** Puts a hint's fix in the place of what it is about. */
   mend: (hint: Hint) => void;
   /** Puts a form behind the text, a blank line before it; Tab goes through its slots. */
@@ -29,6 +29,8 @@ interface Props {
   /** The lines that are lit. */
   lit?: number[];
   readOnly?: boolean;
+  /** Where undoing is done for the whole view: else the text has a way back of its own. */
+  trail?: { undo: (() => void) | undefined; redo: (() => void) | undefined };
   onChange: (text: string) => void;
   onHoverLine?: (line: number | null) => void;
   onReady?: (api: EditorApi) => void;
@@ -73,6 +75,26 @@ function trailing(text: string): number {
   return text.length - text.replace(/\n+$/, "").length;
 }
 
+/** What must be changed to make one text another: all between what they begin and end with alike. */
+function difference(before: string, after: string): { from: number; to: number; insert: string } | null {
+  if (before === after) return null;
+  let from = 0;
+  while (from < before.length && from < after.length && before[from] === after[from]) from += 1;
+  let end = 0;
+  while (end < before.length - from && end < after.length - from && before.at(-1 - end) === after.at(-1 - end)) end += 1;
+  return { from, to: before.length - end, insert: after.slice(from, after.length - end) };
+}
+
+/** The keys of undoing, for a view that undoes itself. */
+function trailKeys(trail: () => Props["trail"]): KeyBinding[] {
+  const undo = () => (trail()?.undo?.(), true);
+  const redo = () => (trail()?.redo?.(), true);
+  return [
+    { key: "Mod-z", run: undo, shift: redo, preventDefault: true },
+    { key: "Mod-y", run: redo, preventDefault: true },
+  ];
+}
+
 function capital(text: string): string {
   return text.slice(0, 1).toUpperCase() + text.slice(1);
 }
@@ -113,13 +135,13 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
 }
 
 /** The program text. Escape and then Tab leaves it. */
-export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, onChange, onHoverLine, onReady }: Props) {
+export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onReady }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const language = useRef(new Compartment());
-  const handlers = useRef({ onChange, onHoverLine });
+  const handlers = useRef({ onChange, onHoverLine, trail });
   useEffect(() => {
-    handlers.current = { onChange, onHoverLine };
+    handlers.current = { onChange, onHoverLine, trail };
   });
 
   useEffect(() => {
@@ -130,14 +152,14 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         doc: text,
         extensions: [
           lineNumbers(),
-          history(),
+          trail ? keymap.of(trailKeys(() => handlers.current.trail)) : [history(), keymap.of(historyKeymap)],
           drawSelection(),
           highlightActiveLine(),
           EditorView.lineWrapping,
           hanging,
           indentUnit.of("    "),
           EditorState.tabSize.of(4),
-          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap, indentWithTab]),
+          keymap.of([...completionKeymap, ...defaultKeymap, indentWithTab]),
           language.current.of(notation),
           lintGutter(),
           litLine,
@@ -159,12 +181,15 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
     });
     view.current = editor;
     onReady?.({
-      replaceNumber: (line, column, unit, insert) => {
-        if (line > editor.state.doc.lines) return;
-        const at = editor.state.doc.line(line);
-        const from = at.from + column - 1;
-        const length = numberLength(at.text.slice(column - 1), unit);
-        if (length) editor.dispatch({ changes: { from, to: from + length, insert }, userEvent: "input.drag" });
+      replaceNumbers: (places) => {
+        const changes = places.flatMap(({ line, column, unit, text: insert }) => {
+          if (line > editor.state.doc.lines) return [];
+          const at = editor.state.doc.line(line);
+          const from = at.from + column - 1;
+          const length = numberLength(at.text.slice(column - 1), unit);
+          return length ? [{ from, to: from + length, insert }] : [];
+        });
+        if (changes.length) editor.dispatch({ changes, userEvent: "input.drag" });
       },
       mend: (hint) => {
         const [from, to] = stretch(editor.state, hint);
@@ -199,9 +224,8 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
 
   useEffect(() => {
     const editor = view.current;
-    if (editor && editor.state.doc.toString() !== text) {
-      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
-    }
+    const change = editor && difference(editor.state.doc.toString(), text);
+    if (change) editor.dispatch({ changes: change, selection: { anchor: change.from + change.insert.length }, scrollIntoView: true });
   }, [text]);
 
   useEffect(() => {
@@ -209,9 +233,10 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
     if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics(editor.state, hints)));
   }, [hints]);
 
+  const lights = lit.join();
   useEffect(() => {
-    view.current?.dispatch({ effects: light.of(lit) });
-  }, [lit]);
+    view.current?.dispatch({ effects: light.of(lights ? lights.split(",").map(Number) : NO_LINES) });
+  }, [lights]);
 
   return <div ref={box} className="h-full min-h-0 overflow-hidden" />;
 }

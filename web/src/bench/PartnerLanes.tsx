@@ -33,13 +33,11 @@ export function PartnerLanes({ partner, width }: { partner: PartnerRun; width: n
         </div>
       </div>
       {[...partner.readings, ...partner.outputs].map((lane) => (
-        <SignalLane key={lane.part} part={asPart(lane, partner)} lane={lane} width={width} height={40} handles={[]} control={partner.controls[lane.part]} onHandle={nothing} />
+        <SignalLane key={lane.part} part={asPart(lane, partner)} lane={lane} width={width} height={40} control={partner.controls[lane.part]} />
       ))}
     </div>
   );
 }
-
-const nothing = () => undefined;
 
 /** A lane of the other device, drawn as its own parts are. */
 function asPart(lane: Lane, partner: PartnerRun): Part {

@@ -1,17 +1,25 @@
-import type { Run } from "../api/generated";
-import { show } from "../model/numbers";
+import type { Bar, Run, Setting } from "../api/generated";
+import { counted, show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import type { OnMove } from "./moving";
 import { useAxis } from "./store";
+import { isShown, TimeHandle } from "./TimeHandle";
 
 interface Props {
   run: Run;
   lines: string[];
   lit: number | null;
+  settings: Setting[];
+  width: number;
+  onMove: OnMove;
   onLine: (line: number) => void;
   onHover: (line: number | null) => void;
 }
 
 const KINDS: Record<string, string> = { note: "Note", send: "Sent", patience: "Patience ran out", absent: "Absent reading", finish: "Finished", limit: "Limit" };
+const WIDE = 9; // pixels from which a bar has room for grips
+const LEGIBLE = 14; // and for its line
+const MOST_GRIPS = 24;
 
 /** Which line waited when: a row for each lane of the program, the events in the first. */
 export function ProgramLanes(props: Props) {
@@ -19,11 +27,16 @@ export function ProgramLanes(props: Props) {
   return names.map((name) => <ProgramLane key={name} {...props} name={name} />);
 }
 
-/** One lane. A wait is hatched; a loop that looks again and again is plain. */
-function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name: string }) {
-  const { from, to, move } = useAxis();
+/** One lane. A wait is hatched; a loop that looks again and again is plain; many that are too short to see are one. */
+function ProgramLane({ run, lines, lit, settings, width, onMove, onLine, onHover, name }: Props & { name: string }) {
+  const { from, to, move, look } = useAxis();
   const first = name === "begin";
   const seen = run.program.filter((bar) => bar.lane === name && bar.to >= from && bar.from <= to);
+  const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
+  const grips = seen
+    .filter((bar) => bar.state === "waiting" && (share(bar.to, from, to) - share(bar.from, from, to)) * room >= WIDE)
+    .flatMap((bar) => settings.filter((setting) => setting.step === bar.line && !setting.part && isShown(setting, bar)).map((setting) => ({ bar, setting })))
+    .slice(0, MOST_GRIPS);
   return (
     <div className={`flex border-b border-rule ${first ? "h-[46px]" : "h-[36px]"}`} data-lane={first ? "program" : `program-${name}`}>
       <div className="flex shrink-0 flex-col justify-center pl-3" style={{ width: GUTTER }}>
@@ -34,28 +47,25 @@ function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name:
         {seen.map((bar, index) => {
           const left = Math.max(0, share(bar.from, from, to)) * 100;
           const right = Math.min(1, share(bar.to, from, to)) * 100;
-          const text = (lines[bar.line - 1] ?? "").trim();
-          const measured = run.events.find((event) => event.kind === "move" && event.line === bar.line)?.text;
-          const what = bar.state === "waiting" ? "waits" : "looks again and again";
+          const many = bar.state === "many";
+          // There may be hundreds, so they are plain: boxes of a class without variables, words where they can be
+          // read, and a title when somebody asks.
           return (
-            <button
+            <div
               key={index}
-              type="button"
-              tabIndex={-1}
-              className={`absolute top-[7px] h-[22px] overflow-hidden border-l-2 border-ink/60 pl-1 text-left text-[12px] leading-[22px] whitespace-nowrap ${
-                bar.state === "waiting" ? "hatched" : ""
-              } ${lit === bar.line ? "bg-leaf-wash" : "bg-sunk"}`}
+              className={`bar bar-${bar.state} ${lit !== null && bar.line <= lit && lit <= bar.last_line ? "bar-lit" : ""}`}
               style={{ left: `${left}%`, width: `max(2px, ${right - left}%)` }}
-              title={`Line ${bar.line} ${what} from ${show(bar.from)} s to ${show(bar.to)} s: ${text}${measured ? `\n${measured}` : ""}`}
-              onClick={() => onLine(bar.line)}
+              onClick={() => (many ? look(bar.from, bar.to) : onLine(bar.line))}
               onMouseDown={(event) => event.stopPropagation()}
-              onMouseEnter={() => onHover(bar.line)}
+              onMouseEnter={(event) => {
+                event.currentTarget.title = barTitle(bar, lines, run);
+                onHover(bar.line);
+              }}
               onMouseLeave={() => onHover(null)}
+              data-many={many ? bar.times : undefined}
             >
-              <span className="num bg-sheet px-0.5">
-                {bar.line} {text}
-              </span>
-            </button>
+              {(right - left) * room > 100 * LEGIBLE && <span className="num bg-sheet px-0.5">{barWords(bar, lines)}</span>}
+            </div>
           );
         })}
         {run.events
@@ -72,7 +82,26 @@ function ProgramLane({ run, lines, lit, onLine, onHover, name }: Props & { name:
               onClick={() => move(event.at)}
             />
           ))}
+        {grips.map(({ bar, setting }, index) => (
+          <TimeHandle key={`${setting.what}:${setting.line}:${setting.column}:${index}`} setting={setting} bar={bar} width={room} onMove={onMove} />
+        ))}
       </div>
     </div>
   );
+}
+
+function linesOf(bar: Bar): string {
+  return bar.line === bar.last_line ? `line ${bar.line}` : `lines ${bar.line} to ${bar.last_line}`;
+}
+
+function barWords(bar: Bar, lines: string[]): string {
+  return bar.state === "many" ? `${linesOf(bar)}, ${bar.times} times` : `${bar.line} ${(lines[bar.line - 1] ?? "").trim()}`;
+}
+
+function barTitle(bar: Bar, lines: string[], run: Run): string {
+  const when = `from ${show(bar.from)} s to ${show(bar.to)} s`;
+  if (bar.state === "many") return `${counted(bar.times, "wait")} of ${linesOf(bar)} ${when}, too short to be seen apart. Press to look closer.`;
+  const measured = run.events.find((event) => event.kind === "move" && event.line === bar.line)?.text;
+  const what = bar.state === "waiting" ? "waits" : "looks again and again";
+  return `Line ${bar.line} ${what} ${when}: ${(lines[bar.line - 1] ?? "").trim()}${measured ? `\n${measured}` : ""}`;
 }

@@ -24,7 +24,6 @@ import { useSteps } from "./useSteps";
 import { room, useNamed, useVisibleLanes } from "./visible";
 
 const COLUMNS = 900;
-const NOTHING = () => undefined;
 
 /** What a real robot did, on the bench's time axis, with the marks that its recording got. There is no program to run. */
 export function RecordedBench({ handIn, exercise, rig }: { handIn: HandIn; exercise: Exercise; rig: Rig }) {
@@ -84,11 +83,11 @@ export function RecordedBench({ handIn, exercise, rig }: { handIn: HandIn; exerc
                 lane.texts ? (
                   <TextLane key={part.name} part={part} lane={lane} width={width} />
                 ) : (
-                  <SignalLane key={part.name} part={part} lane={lane} width={width} height={part.contact ? 40 : Math.round(70 * growth)} handles={[]} onHandle={NOTHING} />
+                  <SignalLane key={part.name} part={part} lane={lane} width={width} height={part.contact ? 40 : Math.round(70 * growth)} />
                 ),
               )}
               {lanes.outputs.map(({ part, lane }) => (
-                <SignalLane key={part.name} part={part} lane={lane} width={width} height={Math.round(54 * growth)} handles={[]} onHandle={NOTHING} />
+                <SignalLane key={part.name} part={part} lane={lane} width={width} height={Math.round(54 * growth)} />
               ))}
               <CheckLanes checks={checks} chosen={chosen} onChoose={setChosen} />
             </Lanes>

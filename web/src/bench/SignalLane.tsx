@@ -1,12 +1,15 @@
-import { useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 
-import type { Lane, Part, Run, Threshold } from "../api/generated";
+import type { Bar, Lane, Part, Run, Setting } from "../api/generated";
 import { colour, useTheme } from "../app/theme";
-import { show } from "../model/numbers";
+import type { Moved } from "../model/handles";
+import { niceStep, show, ticksBetween } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";
 import { Handle, inside } from "./Handle";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import type { OnMove } from "./moving";
+import { OutputHandle } from "./OutputHandle";
 import { useAxis } from "./store";
 
 interface Props {
@@ -17,56 +20,49 @@ interface Props {
   actual?: Lane;
   width: number;
   height: number;
-  handles: Threshold[];
+  handles?: Moved[];
+  /** What steps set it to, and the bars that show when they went on. */
+  settings?: Setting[];
+  bars?: Bar[];
   trust?: number;
   control?: Run["controls"][string];
-  onHandle: (handle: Threshold, value: number, step: number) => void;
+  onMove?: OnMove;
 }
+
+const NO_HANDLES: Moved[] = [];
+const NO_SETTINGS: Setting[] = [];
+const NO_BARS: Bar[] = [];
+const NOTHING = () => undefined;
+const MOST_GRIPS = 16;
 
 const stepped = uPlot.paths.stepped?.({ align: 1 });
 
-function scaleOf(part: Part, lanes: Lane[], handles: Threshold[]): [number, number] {
+function scaleOf(part: Part, lanes: Lane[], handles: Moved[]): [number, number] {
   if (part.contact) return [-0.25, 1.25];
   if (part.role === "sensor") return rangeOf(lanes, handles.map((handle) => handle.value));
   return rangeOf(lanes, lanes.some(isLively) ? [0] : [0, part.high ?? 100]);
 }
 
-/** An output is labelled with its few levels, or its least and greatest; a reading gets round numbers. */
-function levels(part: Part, lane: Lane): number[] | undefined {
+/** Where a lane has its labels: an output at its few levels, or its least and greatest; a reading at round numbers. */
+function ticksOf(part: Part, lane: Lane, low: number, high: number, height: number): number[] {
   if (part.contact) return [0, 1];
+  if (part.role !== "output") return ticksBetween(low, high, niceStep(high - low, Math.max(2, (height - 8) / 22)));
   const found = [...new Set([0, ...lane.values.filter((value) => value !== null)])];
-  if (part.role !== "output") return undefined;
-  return found.length <= 3 ? found : [...new Set([Math.min(...found), 0, Math.max(...found)])];
+  const marked = found.length <= 3 ? found : [...new Set([Math.min(...found), 0, Math.max(...found)])];
+  return marked.filter((value) => value >= low && value <= high);
 }
 
-function options(part: Part, lane: Lane, width: number, height: number, ghost: boolean, actual: boolean): uPlot.Options {
-  const marked = levels(part, lane);
+function options(part: Part, width: number, height: number, ghost: boolean, actual: boolean): uPlot.Options {
   const ink = colour(part.role === "output" ? "output" : "reading");
-  const labels = part.contact
-    ? (_: uPlot, splits: number[]) => splits.map((split) => (split === 0 ? "off" : split === 1 ? "on" : ""))
-    : (plot: uPlot, splits: number[]) =>
-        splits.map((split) => (Math.abs(plot.valToPos(split, "y") - (height - 8) / 2) > (height - 8) / 2 - 1 ? "" : show(split)));
   return {
     width,
     height,
-    padding: [4, RIGHT, 4, 0],
+    padding: [4, RIGHT, 4, SCALE],
     cursor: { show: false },
     legend: { show: false },
     scales: { x: { time: false }, y: { auto: false } },
-    axes: [
-      { show: false },
-      {
-        size: SCALE,
-        gap: 4,
-        font: '11px "Atkinson Hyperlegible Mono"',
-        stroke: colour("soft"),
-        grid: { stroke: colour("rule"), width: 1, dash: [1, 4] },
-        ticks: { show: false },
-        space: 22,
-        splits: marked && (() => marked),
-        values: labels,
-      },
-    ],
+    // labels and their lines are elements of the page: to write on a canvas takes longer than to draw the signal
+    axes: [{ show: false }, { show: false }],
     series: [
       {},
       ...(ghost ? [{ stroke: colour("ghost"), width: 4, paths: stepped, points: { show: false } }] : []),
@@ -84,36 +80,37 @@ function options(part: Part, lane: Lane, width: number, height: number, ghost: b
 }
 
 /** One signal on the time axis, with the values that the program compares it with as handles. */
-export function SignalLane({ part, lane, ghost, actual, width, height, handles, trust, control, onHandle }: Props) {
+export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, width, height, handles = NO_HANDLES, settings = NO_SETTINGS, bars = NO_BARS, trust, control, onMove = NOTHING }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
   const label = useRef<HTMLSpanElement>(null);
   const { from, to, end } = useAxis();
   const dark = useTheme((theme) => theme.dark);
   const lanes = useMemo(() => [...(ghost ? [ghost] : []), lane, ...(actual ? [actual] : [])], [ghost, lane, actual]);
-  const scale = useMemo(() => scaleOf(part, lanes, handles), [part, lanes, handles]);
+  const [low, high] = useMemo(() => scaleOf(part, lanes, handles), [part, lanes, handles]);
   const data = useMemo(() => together(lanes, end), [lanes, end]);
   const plotWidth = width - GUTTER;
-  const marks = levels(part, lane)?.join();
+  const ticks = useMemo(() => ticksOf(part, lane, low, high, height), [part, lane, low, high, height]);
 
-  useEffect(() => {
+  // drawn in the same frame as the rest of the answer
+  useLayoutEffect(() => {
     if (!box.current) return;
-    const chart = new uPlot(options(part, lane, plotWidth, height, ghost !== undefined, actual !== undefined), undefined, box.current);
+    const chart = new uPlot(options(part, plotWidth, height, ghost !== undefined, actual !== undefined), undefined, box.current);
     plot.current = chart;
     return () => {
       chart.destroy();
       plot.current = null;
     };
-  }, [part, plotWidth, height, ghost !== undefined, actual !== undefined, dark, marks]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
+  }, [part, plotWidth, height, ghost !== undefined, actual !== undefined, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     const chart = plot.current;
     chart?.batch(() => {
       chart.setData(data, false);
       chart.setScale("x", { min: from, max: to });
-      chart.setScale("y", { min: scale[0], max: scale[1] });
+      chart.setScale("y", { min: low, max: high });
     });
-  }, [data, scale, from, to, part, plotWidth, height, dark, marks]);
+  }, [data, low, high, from, to, part, plotWidth, height, dark]);
 
   useEffect(() => {
     const write = (at: number) => {
@@ -124,7 +121,23 @@ export function SignalLane({ part, lane, ghost, actual, width, height, handles, 
     return useAxis.subscribe((axis) => write(axis.cursor));
   }, [lane, part, control]);
 
-  const y = (value: number) => 4 + (1 - (value - scale[0]) / (scale[1] - scale[0])) * (height - 8);
+  const axis = plotWidth - SCALE - RIGHT;
+  const grips = useMemo(
+    () =>
+      settings.slice(0, MOST_GRIPS).flatMap((setting) => {
+        const span = spanOf(setting, lane, bars, from, to);
+        if (!span) return [];
+        const [left, right] = [share(Math.max(span[0], from), from, to) * axis, share(Math.min(span[1], to), from, to) * axis];
+        // of a ramp each number stands at its own end
+        const places = [(left + right) / 2, left + 12, right - 12];
+        const off = (place: number) => Math.abs((valueAt(lane, from + (place / axis) * (to - from)) ?? 0) - setting.value);
+        const place = places.reduce((best, next) => (off(next) < off(best) - 1e-6 ? next : best));
+        return [{ setting, left: SCALE + place, room: right - left }];
+      }),
+    [settings, lane, bars, from, to, axis],
+  );
+
+  const y = (value: number) => 4 + (1 - (value - low) / (high - low)) * (height - 8);
   return (
     <div className="relative flex border-b border-rule" style={{ height }} data-lane={part.name}>
       <div className="flex shrink-0 flex-col justify-center overflow-hidden pr-2 pl-3" style={{ width: GUTTER }}>
@@ -132,6 +145,7 @@ export function SignalLane({ part, lane, ghost, actual, width, height, handles, 
         <span ref={label} className="num truncate text-[13px] leading-tight text-soft" data-value={part.name} />
       </div>
       <div className="relative min-w-0 flex-1">
+        <Scale part={part} ticks={ticks} y={y} />
         <div ref={box} aria-hidden="true" />
         {trust !== undefined && trust < to && (
           <div
@@ -148,13 +162,49 @@ export function SignalLane({ part, lane, ghost, actual, width, height, handles, 
             top={y(handle.value)}
             height={height}
             shift={handles.slice(0, index).filter((other) => Math.abs(inside(y(other.value), height) - inside(y(handle.value), height)) < 25).length}
-            perPixel={(scale[1] - scale[0]) / (height - 8)}
-            onMove={onHandle}
+            perPixel={(high - low) / (height - 8)}
+            onMove={onMove}
+          />
+        ))}
+        {grips.map(({ setting, left, room }) => (
+          <OutputHandle
+            key={`${setting.step}:${setting.line}:${setting.column}`}
+            setting={setting}
+            part={part}
+            left={left}
+            room={room}
+            top={y(setting.value)}
+            height={height}
+            perPixel={(high - low) / (height - 8)}
+            onMove={onMove}
           />
         ))}
       </div>
     </div>
   );
+});
+
+/** A lane's labels with their lines. */
+function Scale({ part, ticks, y }: { part: Part; ticks: number[]; y: (value: number) => number }) {
+  const word = (tick: number) => (part.contact ? (tick ? "on" : "off") : show(tick));
+  return (
+    <div className="pointer-events-none absolute inset-0" aria-hidden="true">
+      {ticks.map((tick) => (
+        <div key={tick} className="absolute border-t border-dotted border-rule" style={{ top: y(tick), left: SCALE, right: RIGHT }}>
+          <span className="num absolute -top-[7px] right-full mr-1 text-[11px] leading-[14px] text-soft">{word(tick)}</span>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+/** The first stretch, of those that are seen, in which a step set an output: while it waited, or else while the output was so. */
+function spanOf(setting: Setting, lane: Lane, bars: Bar[], from: number, to: number): [number, number] | null {
+  const bar = bars.find((item) => item.line === setting.step && item.state === "waiting" && item.to > from && item.from < to);
+  if (bar) return [bar.from, bar.to];
+  if (bars.some((item) => item.line <= setting.step && setting.step <= item.last_line)) return null;
+  const index = lane.times.findIndex((time, place) => lane.values[place] === setting.value && time < to && (lane.times[place + 1] ?? Infinity) > from);
+  return index < 0 || setting.value === 0 ? null : [lane.times[index] ?? 0, lane.times[index + 1] ?? to];
 }
 
 function valueWords(part: Part, value: number | null, places: number): string {

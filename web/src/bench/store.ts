@@ -68,20 +68,29 @@ export const useAxis = create<Axis>((set, get) => ({
   },
 }));
 
-/** Moves the cursor while playing. Runs outside React: no render a frame. */
+/** Moves the cursor while playing. Runs outside React: no render a frame, and no frame while nothing plays. */
 export function startClock(): () => void {
-  let last = performance.now();
+  let last = 0;
   let frame = 0;
   const tick = (now: number) => {
     const { playing, cursor, end, speed, move, play } = useAxis.getState();
-    if (playing) {
-      const next = cursor + ((now - last) / 1000) * speed;
-      move(next);
-      if (next >= end) play(false);
-    }
+    frame = 0;
+    if (!playing) return;
+    const next = cursor + ((now - last) / 1000) * speed;
     last = now;
+    move(next);
+    if (next >= end) play(false);
+    else frame = requestAnimationFrame(tick);
+  };
+  const start = () => {
+    if (frame || !useAxis.getState().playing) return;
+    last = performance.now();
     frame = requestAnimationFrame(tick);
   };
-  frame = requestAnimationFrame(tick);
-  return () => cancelAnimationFrame(frame);
+  start();
+  const stop = useAxis.subscribe(start);
+  return () => {
+    stop();
+    cancelAnimationFrame(frame);
+  };
 }

@@ -1,20 +1,19 @@
 import { useEffect, useState } from "react";
 
 import { type BenchQuestion, useBench } from "../api/hooks";
-import { useSettled } from "../ui/useSettled";
 
 const LONGEST = 500;
 
-/** The bench's answer to a question that changes all the time: the next is asked when the one before is answered. */
+/** The bench's answer to a question that changes all the time: the next is asked as soon as the one before is answered. */
 export function useAnswer(question: BenchQuestion) {
-  const settled = useSettled(question, 25);
-  const [asked, setAsked] = useState(settled);
+  const [asked, setAsked] = useState(question);
   const bench = useBench(asked);
   const busy = bench.isFetching;
+  if (!busy && asked !== question) setAsked(question);
   useEffect(() => {
-    if (asked === settled) return;
-    const timer = setTimeout(() => setAsked(settled), busy ? LONGEST : 0);
+    if (asked === question || !busy) return;
+    const timer = setTimeout(() => setAsked(question), LONGEST);
     return () => clearTimeout(timer);
-  }, [asked, settled, busy]);
+  }, [asked, question, busy]);
   return bench;
 }

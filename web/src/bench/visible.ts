@@ -13,6 +13,8 @@ export function useNamed(rig: Rig, text: string, checks: string): Set<string> {
   }, [rig, text, checks]);
 }
 
+export type VisibleLanes = ReturnType<typeof useVisibleLanes>;
+
 /** The lanes worth seeing: those the program or the checks name, and outputs that move. */
 export function useVisibleLanes(rig: Rig, named: Set<string>, readings: Lane[] | undefined, outputs: Lane[] | undefined, all: boolean) {
   return useMemo(() => {

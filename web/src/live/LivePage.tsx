@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { answer } from "../api/client";
 import { useBehaviours, useChange, useRigs, useThresholdsOf } from "../api/hooks";
 import { rigsLiveDoCreate, rigsLiveKeepCreate, rigsLiveKeyCreate, rigsLiveMeaningRetrieve, rigsLiveUse, type Live, type LiveReading, type RecipeDocument } from "../api/generated";
-import { distinct } from "../model/handles";
+import { moved } from "../model/handles";
 import { show } from "../model/numbers";
 import { ColumnsTable } from "../recordings/ColumnsTable";
 import { TimeForm } from "../recordings/TimeForm";
@@ -97,7 +97,7 @@ function Readings({ rig, readings }: { rig: number; readings: LiveReading[] }) {
   const [chosen, setChosen] = useState("");
   const behaviour = behaviours.find((item) => String(item.id) === chosen);
   const asked = useThresholdsOf(rig, behaviour);
-  const thresholds = behaviour ? distinct(asked.data ?? []) : [];
+  const thresholds = behaviour && asked.data ? moved(asked.data.thresholds, asked.data.settings) : [];
   const height = readings.length < 5 ? 64 : readings.length < 9 ? 40 : 26;
   return (
     <>

@@ -8,3 +8,10 @@ export function undoKeys(undo: (() => void) | undefined, redo: (() => void) | un
     (event.shiftKey ? redo : undo)?.();
   };
 }
+
+/** Keys that fields of their own use: what is typed into one is undone there. */
+export function unlessTyping(keys: (event: KeyboardEvent) => void) {
+  return (event: KeyboardEvent) => {
+    if ((event.target as HTMLElement).closest("input, textarea, select, .cm-editor, [role='dialog']") === null) keys(event);
+  };
+}

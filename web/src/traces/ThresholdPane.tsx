@@ -7,6 +7,7 @@ import { useBehaviours, useChange, useThresholdsOf } from "../api/hooks";
 import { behavioursPartialUpdate, tracesLevelsRetrieve, type Behaviour, type Levels, type Part, type Threshold, type Trace } from "../api/generated";
 import { useAxis } from "../bench/store";
 import { useSettled } from "../ui/useSettled";
+import { moved } from "../model/handles";
 import { withLet, withValue } from "../model/thresholds";
 import { show } from "../model/numbers";
 import { Button } from "../ui/Button";
@@ -107,7 +108,7 @@ function UseIt({ rig, part, value, slack }: UseProps) {
   const [chosen, setChosen] = useState<string>("");
   const behaviour = behaviours.find((item) => String(item.id) === chosen);
   const asked = useThresholdsOf(rig, behaviour);
-  const places = (asked.data ?? []).filter((threshold) => threshold.part === part.name);
+  const places = asked.data ? moved(asked.data.thresholds, asked.data.settings).filter((handle) => handle.part === part.name) : [];
   const [done, setDone] = useState<Behaviour | null>(null);
   const put = useChange(
     async (text: string) => answer(behavioursPartialUpdate({ path: { id: behaviour?.id ?? 0 }, body: { text, started_from: behaviour?.version } })),
@@ -130,7 +131,7 @@ function UseIt({ rig, part, value, slack }: UseProps) {
         <ul className="space-y-1">
           {places.map((place) => (
             <li key={`${place.line}:${place.column}`}>
-              <Button small onClick={() => write(withValue(behaviour.text, place, value))}>
+              <Button small onClick={() => write(place.places.reduce((text, item) => withValue(text, item, value), behaviour.text))}>
                 Line {place.line}: {lineWith(behaviour.text, place)} → {said}
               </Button>
             </li>

@@ -32,7 +32,6 @@ import { ThresholdPane } from "./ThresholdPane";
 import { useOpened } from "../shelf/useShelf";
 
 const COLUMNS = 900;
-const NOTHING = () => undefined;
 const TABS = ["Stretch", "Threshold", "Notes", "Make", "Draw"];
 
 /** A trace: all of it at a glance, any part of it close by, and what can be found out about it. */
@@ -128,7 +127,7 @@ function Open({ trace, rig }: { trace: Trace; rig: Rig }) {
                   return lane.texts ? (
                     <TextLane key={part.name} part={part} lane={lane} width={width} />
                   ) : (
-                    <SignalLane key={part.name} part={part} lane={lane} ghost={ghosts.get(part.name)} width={width} height={part.contact ? 40 : Math.round(each)} handles={[]} onHandle={NOTHING} />
+                    <SignalLane key={part.name} part={part} lane={lane} ghost={ghosts.get(part.name)} width={width} height={part.contact ? 40 : Math.round(each)} />
                   );
                 })}
               </Lanes>
