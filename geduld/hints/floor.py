@@ -13,7 +13,7 @@ from geduld.language.quantities import show
 from geduld.rig.model import Rig
 from geduld.run.record.record import Bar, Event, Poses, Record
 from geduld.worlds.floor.model import Floor
-from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.floor.reader import floor_again
 
 BENDS = 5.0  # deg in 100 cm
 LEAST_WAY = 0.2  # m
@@ -26,7 +26,7 @@ def floor_hints(bound: terms.Bound, rig: Rig, lines: Lines, record: Record, pose
     yield from _stalls(lines, record)
     yield from _at_end_stops(lines, record)
     yield from _dropped(lines, record)
-    floor = floor_from_json(dict(pose.floor))
+    floor = floor_again(dict(pose.floor))
     if floor.is_worktop:
         return
     yield from _bends(rig, lines, record, pose)

@@ -57,6 +57,7 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": DATA / DATABASE,
+        "CONN_MAX_AGE": None,  # each of the server's threads keeps its own: opening one costs more than a small answer
         "OPTIONS": DATABASE_OPTIONS,
         "TEST": {"NAME": DATA / "test.sqlite3"},
     }

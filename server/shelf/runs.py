@@ -9,7 +9,7 @@ from geduld.language.quantities import TEXT
 from geduld.rig.model import Rig
 from geduld.run.record.as_json import control_pairs
 from geduld.run.record.record import Bar, Poses, Record
-from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.floor.reader import floor_again
 from geduld.worlds.signal import Signal
 from server.shelf.lanes import lane, ride
 
@@ -112,7 +112,7 @@ def _turned(pose: Poses, rig: Rig, stretch: tuple[int, int, int]) -> list[dict[s
 
 def _loads(pose: Poses, stretch: tuple[int, int, int]) -> list[dict[str, Any]]:
     """What motors lift: where it can lie, whether it was held, and where it was."""
-    floor = floor_from_json(dict(pose.floor))
+    floor = floor_again(dict(pose.floor))
     found = []
     for load in floor.loads:
         courses = pose.loads[load.name]

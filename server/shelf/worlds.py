@@ -15,7 +15,7 @@ from geduld.rig.reader import rig_from_json
 from geduld.run.together import Alone, Link, Partner, TogetherWorld
 from geduld.run.world import LONGEST_US, FloorWorld, TraceWorld, TravelWorld, World, bare
 from geduld.worlds.floor.faults import read_faults
-from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.floor.reader import floor_again
 from geduld.worlds.inputs import Inputs, inputs_from_csv
 from server.config.owned import OwnedField
 from server.shelf.doings import DoingsField, doings_csv
@@ -98,7 +98,7 @@ def _alone(rig: CoreRig, values: Mapping[str, Any]) -> Alone | None:
     """The world of one device."""
     limit = round(values["limit"] * 1e6) if values.get("limit") else None
     if values.get("floor") is not None:
-        floor = floor_from_json(values["floor"].source)
+        floor = floor_again(values["floor"].source)
         floor = floor.started_from(values["start"]) if values.get("start") else floor
         inputs = _inputs(values, rig, [thing.name for thing in floor.movable])
         faults = read_faults(values.get("faults") or [], rig)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -103,6 +105,16 @@ def floor_from_json(source: Any) -> Floor:
     if not (0 < at[0] < size[0] and 0 < at[1] < size[1]):
         raise _wrong("start.at", "The robot starts outside the floor.", "Put it inside the size of the floor.")
     return floor
+
+
+def floor_again(source: Any) -> Floor:
+    """The floor in a JSON value that may have been read before: the last ones are kept. Raises as `floor_from_json`."""
+    return _kept(json.dumps(source))
+
+
+@lru_cache(maxsize=32)
+def _kept(text: str) -> Floor:
+    return floor_from_json(json.loads(text))
 
 
 def _worktop(source: Mapping[str, Any], name: str) -> Floor:

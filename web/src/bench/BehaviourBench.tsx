@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { useParams } from "react-router";
 
 import { answer } from "../api/client";
@@ -74,6 +74,7 @@ function Open(props: OpenProps) {
   const { behaviour, rig, traces, floors, exercises } = props;
   const client = useQueryClient();
   const address = useAddress();
+  const setAddress = address.set;
   const [text, setText] = useState(behaviour.text);
   const [history, setHistory] = useState(false);
   const { saving, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
@@ -109,6 +110,37 @@ function Open(props: OpenProps) {
     },
     [save],
   );
+  const shown = address.text("exercise") ?? "";
+  // what does not depend on the text is not drawn anew at each key
+  const choices = useMemo(
+    () => (
+      <>
+      <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose} live={live !== null} onLive={(on) => (on ? startLive() : setLive(null))}>
+        <label className="flex items-center gap-2">
+          <span className="w-20 shrink-0">Checks of</span>
+          <select
+            className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
+            value={shown}
+            onChange={(event) => setAddress("exercise", event.target.value || null)}
+          >
+            <option value="">no exercise</option>
+            {exercises.map((item) => (
+              <option key={item.id} value={item.id}>
+                {item.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </WorldChoice>
+      {live !== null && (
+        <Button small onClick={() => startLive()} title="From its first line, from now on">
+          Play anew
+        </Button>
+      )}
+      </>
+    ),
+    [rig, traces, floors, world, choose, live, startLive, exercises, shown, setAddress],
+  );
   return (
     <>
       <BenchView
@@ -123,32 +155,7 @@ function Open(props: OpenProps) {
           </div>
         }
         live={live}
-        choices={
-          <>
-          <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose} live={live !== null} onLive={(on) => (on ? startLive() : setLive(null))}>
-            <label className="flex items-center gap-2">
-              <span className="w-20 shrink-0">Checks of</span>
-              <select
-                className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
-                value={String(address.number("exercise") ?? "")}
-                onChange={(event) => address.set("exercise", event.target.value || null)}
-              >
-                <option value="">no exercise</option>
-                {exercises.map((item) => (
-                  <option key={item.id} value={item.id}>
-                    {item.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-          </WorldChoice>
-          {live !== null && (
-            <Button small onClick={() => startLive()} title="From its first line, from now on">
-              Play anew
-            </Button>
-          )}
-          </>
-        }
+        choices={choices}
         notice={
           <Conflict
             saving={saving}

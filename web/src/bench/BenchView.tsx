@@ -158,6 +158,7 @@ export function BenchView(props: Props) {
     },
     [begin],
   );
+  const mend = useCallback((hint: Hint) => editor.current?.mend(hint), []);
   const toLine = useCallback((line: number) => editor.current?.goTo(line), []);
 
   const lines = useMemo(() => text.split("\n"), [text]);
@@ -225,7 +226,7 @@ export function BenchView(props: Props) {
         </div>
         <p className="sr-only" role="status">{heard}</p>
         <div className="relative max-h-[34%] overflow-auto border-t border-rule">
-          <Messages hints={hints} onLine={toLine} onFix={(hint) => editor.current?.mend(hint)} />
+          <Messages hints={hints} onLine={toLine} onFix={mend} />
         </div>
       </section>
       {aloud && (

@@ -1,4 +1,4 @@
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
+import { memo, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 
 import type { Doing, Floor, Lane, Rig, Run } from "../api/generated";
 import { useTheme } from "../app/theme";
@@ -29,7 +29,7 @@ interface Props {
 const NARROW = 500;
 
 /** The floor to scale: the way travelled, contacts, and the robot where the time cursor is. */
-export function FloorPane({ rig, floor, run, doings, onDo }: Props) {
+export const FloorPane = memo(function FloorPane({ rig, floor, run, doings, onDo }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const words = useRef<HTMLDListElement>(null);
@@ -140,7 +140,7 @@ export function FloorPane({ rig, floor, run, doings, onDo }: Props) {
       </div>
     </section>
   );
-}
+});
 
 /** A heading between -180 and 180 deg. */
 function facing(heading: number): number {

@@ -1,3 +1,5 @@
+import { memo } from "react";
+
 import type { Hint } from "../api/generated";
 import { fixWords } from "../model/handles";
 import { Button } from "../ui/Button";
@@ -12,7 +14,7 @@ interface Props {
 }
 
 /** The hints as a list under the text; a press goes to the line, a second button mends it. */
-export function Messages({ hints, onLine, onFix }: Props) {
+export const Messages = memo(function Messages({ hints, onLine, onFix }: Props) {
   if (!hints.length) {
     return <p className="px-3 py-2 text-[13px] text-soft">No message: the program fits the rig.</p>;
   }
@@ -43,4 +45,4 @@ export function Messages({ hints, onLine, onFix }: Props) {
       ))}
     </ul>
   );
-}
+});

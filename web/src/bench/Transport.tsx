@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 
 import { showSeconds } from "../model/numbers";
 import { Button } from "../ui/Button";
@@ -7,7 +7,7 @@ import { useAxis } from "./store";
 const SPEEDS = [0.25, 1, 10];
 
 /** Play and pause, the time, the speed, and what part of the run is seen. */
-export function Transport({ onStep }: { onStep: (direction: 1 | -1) => void }) {
+export const Transport = memo(function Transport({ onStep }: { onStep: (direction: 1 | -1) => void }) {
   const { playing, speed, end, play, setSpeed, zoom, look, cursor } = useAxis();
   const time = useRef<HTMLSpanElement>(null);
   useEffect(() => {
@@ -57,7 +57,7 @@ export function Transport({ onStep }: { onStep: (direction: 1 | -1) => void }) {
       </Button>
     </div>
   );
-}
+});
 
 function Arrow({ back = false }: { back?: boolean }) {
   return (

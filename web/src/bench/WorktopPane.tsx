@@ -1,9 +1,11 @@
+import { memo } from "react";
+
 import type { Rig, Run } from "../api/generated";
 import { Dials } from "./Dials";
 import { LiftMap } from "./LiftMap";
 
 /** A place without a floor: what motors lift, from the side, and everything that turns as dials. */
-export function WorktopPane({ rig, run }: { rig: Rig; run: Run | null }) {
+export const WorktopPane = memo(function WorktopPane({ rig, run }: { rig: Rig; run: Run | null }) {
   const load = run?.loads[0];
   return (
     <section className="flex h-full min-w-0 flex-1" aria-label="Worktop">
@@ -13,4 +15,4 @@ export function WorktopPane({ rig, run }: { rig: Rig; run: Run | null }) {
       </div>
     </section>
   );
-}
+});
