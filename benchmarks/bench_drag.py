@@ -80,7 +80,9 @@ def main() -> None:
                 made = {"rig": rig, "title": f"{name}, {pointer}", "text": TEXT, "world": world}
                 took = _dragged(app, caller.json("POST", "/api/behaviours", made)["id"], apart)
                 middle, most = statistics.median(took), statistics.quantiles(took, n=20)[-1]
-                print(f"{name:<18}{pointer:<16}{middle:>6.0f} ms{most:>6.0f} ms{LIMITS[name]:>5} ms{served:>7.1f} ms{middle / served:>8.1f}")
+                print(
+                    f"{name:<18}{pointer:<16}{middle:>6.0f} ms{most:>6.0f} ms{LIMITS[name]:>5} ms{served:>7.1f} ms{middle / served:>8.1f}"
+                )
     finally:
         app.close()
         server.stop()
@@ -117,7 +119,11 @@ def _dragged(app: App, behaviour: int, apart: float) -> list[float]:
     """Drags the handle on the range up and down, and gives how long each move took, in ms."""
     app.open(f"/bench/{behaviour}")
     app.find("[data-ran*='40']")
-    handle = next(item for item in app.driver.find_elements(By.CSS_SELECTOR, "[data-handle=range]") if "line 6" in item.accessible_name)
+    handle = next(
+        item
+        for item in app.driver.find_elements(By.CSS_SELECTOR, "[data-handle=range]")
+        if "line 6" in item.accessible_name
+    )
     box = handle.rect
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     time.sleep(0.6)

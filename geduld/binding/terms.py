@@ -484,7 +484,8 @@ class Setting:
 class Bound:
     """A plan that fits its rig, or the hints that say why it does not.
 
-    `thresholds` and `settings` are the numbers that can be moved on lanes. `unused` names the lets, values and routines that nothing uses, with their places.
+    `thresholds` and `settings` are the numbers that can be moved on lanes. `unused` names the lets, values and
+    routines that nothing uses, with their places.
     """
 
     steps: tuple[Step, ...]

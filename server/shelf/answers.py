@@ -94,7 +94,7 @@ LanesSerializer = named(
 )
 BarSerializer = named(
     "Bar",
-    "A stretch, in s, in which a line of a lane waited or a loop went round, or in which many did, too short to be seen.",
+    "A stretch, in s, in which a line waited or a loop went round, or in which many did, too short to be seen apart.",
     {
         "line": serializers.IntegerField(),
         "last_line": serializers.IntegerField(help_text="of many the greatest line; else the line"),

@@ -83,7 +83,14 @@ class BenchRun(APIView):
         try:
             answer = json.loads(newest(teacher, bench_json, teacher, plain, limit_s=MOST_SECONDS))
         except TookTooLong:
-            nothing: dict[str, Any] = {"hints": [], "thresholds": [], "settings": [], "checks": [], "check_hints": [], "understood": []}
+            nothing: dict[str, Any] = {
+                "hints": [],
+                "thresholds": [],
+                "settings": [],
+                "checks": [],
+                "check_hints": [],
+                "understood": [],
+            }
             answer = {**nothing, "run": None, "reference": None}
         return {**answer, "world_problem": _TOO_LONG}
 

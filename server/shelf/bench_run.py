@@ -140,7 +140,7 @@ def _setting(item: Setting, rig: CoreRig) -> dict[str, Any]:
 
 
 def _moved(item: Threshold | Setting, shown: Unit | None) -> dict[str, Any]:
-    """What moving a number needs: its value in the unit it is shown in, how many of the text's units that is, its place."""
+    """What moving a number needs: its value in the unit it is shown in, how many of the text's that is, its place."""
     text_unit = unit_from_text(item.unit) if item.unit else None
     one = shown.to_base(1.0) if shown else 1.0
     span = item.span

@@ -83,6 +83,7 @@ SAVED = [
     ["settled", "saved"],
 ]
 
+
 # file, function, values, what it gives
 def at(line, **more):
     return {"part": "range" if more.get("what") != "time" else "", "line": line, "column": 9, "value": 40, **more}

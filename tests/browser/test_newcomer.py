@@ -93,7 +93,7 @@ class Newcomer(BrowserTest):
         app.find(".cm-line", "wait 1 s")
         app.write("wait 1 s", "left at 0.6")
         app.sees("Write 60 %, if that is what you mean.")
-        app.sees("The program has errors, so nothing ran.")
+        app.sees("The text has errors: this is the last run without them.")
         app.find("ul[aria-label='Messages about the program'] button").click()
         app.keys(Keys.END, Keys.ENTER, "nozz")
         app.find(".cm-tooltip-autocomplete", "nozzle at")

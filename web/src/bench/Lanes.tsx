@@ -14,19 +14,22 @@ interface Props {
 /** The stack of lanes: one time axis, one cursor over all of them. Drag to move it, Ctrl and wheel to zoom. */
 export function Lanes({ width, selectable = false, children }: Props) {
   const line = useRef<HTMLDivElement>(null);
+  const knob = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
 
   useEffect(() => {
     const place = () => {
       const { cursor, from, to } = useAxis.getState();
-      const element = line.current;
-      if (!element) return;
       const at = share(cursor, from, to);
-      element.style.transform = `translateX(${GUTTER + SCALE + at * room}px)`;
-      element.style.visibility = at < 0 || at > 1 ? "hidden" : "visible";
-      element.setAttribute("aria-valuenow", cursor.toFixed(3));
-      element.setAttribute("aria-valuetext", `${show(cursor)} s`);
+      for (const element of [line.current, knob.current]) {
+        if (!element) return;
+        element.style.transform = `translateX(${GUTTER + SCALE + at * room}px)`;
+        element.style.visibility = at < 0 || at > 1 ? "hidden" : "visible";
+      }
+      const element = knob.current;
+      element?.setAttribute("aria-valuenow", cursor.toFixed(3));
+      element?.setAttribute("aria-valuetext", `${show(cursor)} s`);
     };
     place();
     return useAxis.subscribe(place);
@@ -40,7 +43,7 @@ export function Lanes({ width, selectable = false, children }: Props) {
   const press = (event: MouseEvent) => {
     if (event.button !== 0 || event.clientX < (box.current?.getBoundingClientRect().left ?? 0) + GUTTER + SCALE - 4) return;
     event.preventDefault();
-    line.current?.focus({ preventScroll: true });
+    knob.current?.focus({ preventScroll: true });
     const { move, play, select } = useAxis.getState();
     const start = timeAt(event.clientX);
     const selects = selectable && event.shiftKey;
@@ -81,15 +84,18 @@ export function Lanes({ width, selectable = false, children }: Props) {
     <div ref={box} className="relative" onMouseDown={press} onWheel={wheel}>
       {children}
       {selectable && <Selected room={room} />}
+      <div ref={line} className="pointer-events-none absolute inset-y-0 left-0 z-20 -ml-px w-0.5 bg-ink" data-line="" />
       <div
-        ref={line}
+        ref={knob}
         role="slider"
         tabIndex={0}
         aria-label="Time cursor, in seconds"
         aria-valuemin={0}
         data-cursor=""
-        className="pointer-events-none absolute inset-y-0 left-0 z-20 -ml-px w-0.5 bg-ink focus-visible:outline-2"
-      />
+        className="absolute top-0 left-0 z-20 -ml-[12px] flex h-[24px] w-[24px] cursor-ew-resize items-end justify-center"
+      >
+        <span className="h-2.5 w-2.5 rotate-45 border border-sheet bg-ink" />
+      </div>
     </div>
   );
 }

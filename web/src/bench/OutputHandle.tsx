@@ -17,7 +17,10 @@ interface Props {
   onMove: OnMove;
 }
 
-const SHORT = 40;
+/** Whether there is no room for the number beside its line: it is shown when it is asked for. */
+export function isShort(room: number): boolean {
+  return room < 40;
+}
 
 /** What a step sets an output to, drawn on the output's lane where the step goes on. */
 export function OutputHandle({ setting, part, left, room, top, height, perPixel, onMove }: Props) {
@@ -28,7 +31,7 @@ export function OutputHandle({ setting, part, left, room, top, height, perPixel,
     steps: OF_VALUES,
     onMove: (next, step, gesture) => onMove([setting], next, step, gesture),
   });
-  const short = room < SHORT && by === null;
+  const short = isShort(room) && by === null;
   return (
     <div
       role="slider"

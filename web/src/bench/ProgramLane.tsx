@@ -1,9 +1,9 @@
 import type { Bar, Run, Setting } from "../api/generated";
 import { counted, show } from "../model/numbers";
-import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { apart, GUTTER, RIGHT, SCALE, share } from "./layout";
 import type { OnMove } from "./moving";
 import { useAxis } from "./store";
-import { isShown, TimeHandle } from "./TimeHandle";
+import { isBelow, isShown, placeOf, TimeHandle } from "./TimeHandle";
 
 interface Props {
   run: Run;
@@ -36,14 +36,16 @@ function ProgramLane({ run, lines, lit, settings, width, onMove, onLine, onHover
   const grips = seen
     .filter((bar) => bar.state === "waiting" && (share(bar.to, from, to) - share(bar.from, from, to)) * room >= WIDE)
     .flatMap((bar) => settings.filter((setting) => setting.step === bar.line && !setting.part && isShown(setting, bar)).map((setting) => ({ bar, setting })))
+    .filter(apart((item) => [share(placeOf(item.setting, item.bar), from, to) * room, isBelow(item.setting) ? 25 : 0]))
     .slice(0, MOST_GRIPS);
   return (
-    <div className={`flex border-b border-rule ${first ? "h-[46px]" : "h-[36px]"}`} data-lane={first ? "program" : `program-${name}`}>
+    <div className={`flex border-b border-rule ${first || grips.length ? "h-[53px]" : "h-[32px]"}`} data-lane={first ? "program" : `program-${name}`}>
       <div className="flex shrink-0 flex-col justify-center pl-3" style={{ width: GUTTER }}>
         <span className={`leading-tight ${first ? "font-bold" : "pl-2"}`}>{first ? "program" : name}</span>
         {first && <span className="text-[13px] leading-tight text-soft">line and wait</span>}
       </div>
-      <div className="relative flex-1 overflow-hidden" style={{ marginLeft: SCALE, marginRight: RIGHT }}>
+      <div className="relative flex-1" style={{ marginLeft: SCALE, marginRight: RIGHT }}>
+        <div className="absolute inset-0 overflow-hidden">
         {seen.map((bar, index) => {
           const left = Math.max(0, share(bar.from, from, to)) * 100;
           const right = Math.min(1, share(bar.to, from, to)) * 100;
@@ -71,17 +73,19 @@ function ProgramLane({ run, lines, lit, settings, width, onMove, onLine, onHover
         {run.events
           .filter((event) => first && event.kind !== "move" && event.at >= from && event.at <= to)
           .map((event, index) => (
-            <button
+            // a mark, and a shortcut for the pointer: the keys , and . go to the same instants
+            <span
               key={`event-${index}`}
-              type="button"
-              tabIndex={-1}
-              className="absolute bottom-0 h-0 w-0 -translate-x-1/2 border-x-[5px] border-b-[8px] border-x-transparent border-b-ochre"
+              role="img"
+              className="absolute bottom-0 z-20 h-0 w-0 -translate-x-1/2 cursor-pointer border-x-[5px] border-b-[8px] border-x-transparent border-b-ochre"
               style={{ left: `${share(event.at, from, to) * 100}%` }}
               aria-label={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s`}
               title={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s, line ${event.line}${event.text ? `: ${event.text}` : ""}`}
               onClick={() => move(event.at)}
+              onMouseDown={(pressed) => pressed.stopPropagation()}
             />
           ))}
+        </div>
         {grips.map(({ bar, setting }, index) => (
           <TimeHandle key={`${setting.what}:${setting.line}:${setting.column}:${index}`} setting={setting} bar={bar} width={room} onMove={onMove} />
         ))}

@@ -47,6 +47,12 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
   const move = stale ? NOTHING : onMove;
   const tall = lanes.readings.length > 4 ? 62 : 78;
   return (
+    <div className="relative">
+      {stale && (
+        <p className="absolute top-0 right-2 z-40 rounded-b border border-t-0 border-clay bg-clay-wash px-2 py-0.5 text-[13px]" data-stale="">
+          The text has errors: this is the last run without them.
+        </p>
+      )}
     <div className={stale ? "stale" : ""} data-ran={stale ? "stale" : handles.map((handle) => handle.value).join(" ")}>
       <Lanes width={width}>
         <TimeAxis width={width} />
@@ -95,6 +101,7 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
           <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">{instead}</p>
         )}
       </Lanes>
+    </div>
     </div>
   );
 });

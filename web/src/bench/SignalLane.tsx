@@ -1,4 +1,4 @@
-import { memo, useEffect, useLayoutEffect, useMemo, useRef } from "react";
+import { memo, useCallback, useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import uPlot from "uplot";
 
 import type { Bar, Lane, Part, Run, Setting } from "../api/generated";
@@ -7,9 +7,9 @@ import type { Moved } from "../model/handles";
 import { niceStep, show, ticksBetween } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";
 import { Handle, inside } from "./Handle";
-import { GUTTER, RIGHT, SCALE, share } from "./layout";
+import { apart, GUTTER, RIGHT, SCALE, share } from "./layout";
 import type { OnMove } from "./moving";
-import { OutputHandle } from "./OutputHandle";
+import { isShort, OutputHandle } from "./OutputHandle";
 import { useAxis } from "./store";
 
 interface Props {
@@ -122,9 +122,11 @@ export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, 
   }, [lane, part, control]);
 
   const axis = plotWidth - SCALE - RIGHT;
+  const y = useCallback((value: number) => 4 + (1 - (value - low) / (high - low)) * (height - 8), [low, high, height]);
   const grips = useMemo(
     () =>
-      settings.slice(0, MOST_GRIPS).flatMap((setting) => {
+      settings
+        .flatMap((setting) => {
         const span = spanOf(setting, lane, bars, from, to);
         if (!span) return [];
         const [left, right] = [share(Math.max(span[0], from), from, to) * axis, share(Math.min(span[1], to), from, to) * axis];
@@ -132,12 +134,13 @@ export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, 
         const places = [(left + right) / 2, left + 12, right - 12];
         const off = (place: number) => Math.abs((valueAt(lane, from + (place / axis) * (to - from)) ?? 0) - setting.value);
         const place = places.reduce((best, next) => (off(next) < off(best) - 1e-6 ? next : best));
-        return [{ setting, left: SCALE + place, room: right - left }];
-      }),
-    [settings, lane, bars, from, to, axis],
+          return [{ setting, left: SCALE + place, room: right - left }];
+        })
+        .filter(apart((item) => [item.left, inside(y(item.setting.value), height), isShort(item.room) ? 24 : 52]))
+        .slice(0, MOST_GRIPS),
+    [settings, lane, bars, from, to, axis, y, height],
   );
 
-  const y = (value: number) => 4 + (1 - (value - low) / (high - low)) * (height - 8);
   return (
     <div className="relative flex border-b border-rule" style={{ height }} data-lane={part.name}>
       <div className="flex shrink-0 flex-col justify-center overflow-hidden pr-2 pl-3" style={{ width: GUTTER }}>

@@ -25,6 +25,17 @@ export function isShown(setting: Setting, bar: Bar): boolean {
   return setting.what === "way" ? lasted > JUST : setting.what === "patience";
 }
 
+/** Where the grip of a number stands on the time axis, in s. */
+export function placeOf(setting: Setting, bar: Bar): number {
+  if (setting.what === "held") return bar.to - setting.value;
+  return setting.what === "patience" ? bar.from + setting.value : bar.to;
+}
+
+/** Whether its grip hangs below the bar, at the end of a tail. */
+export function isBelow(setting: Setting): boolean {
+  return setting.what === "held" || setting.what === "patience";
+}
+
 /** How long a step lasts, must hold or is patient: a grip on its bar. */
 export function TimeHandle({ setting, bar, width, onMove }: Props) {
   const { from, to } = useAxis();
@@ -40,10 +51,9 @@ export function TimeHandle({ setting, bar, width, onMove }: Props) {
     onMove: (next, step, gesture) => onMove([setting], next, step, gesture),
   });
   const unit = isWay ? setting.unit : "s";
-  const place = setting.what === "held" ? bar.to - setting.value : setting.what === "patience" ? bar.from + setting.value : bar.to;
   const x = (at: number) => share(at, from, to) * width;
-  const at = x(place) + (by ?? 0);
-  const below = setting.what === "held" || setting.what === "patience";
+  const at = x(placeOf(setting, bar)) + (by ?? 0);
+  const below = isBelow(setting);
   const tail = [Math.min(at, x(bar.to)), Math.max(at, x(bar.to))] as const;
   const chip = at > width - 60 ? "right-full mr-1" : "left-full ml-1";
   if (at < -6 || at > width + 6) return below && tail[0] < width && tail[1] > 0 ? <Tail from={tail[0]} to={tail[1]} /> : null;
@@ -60,11 +70,11 @@ export function TimeHandle({ setting, bar, width, onMove }: Props) {
         data-sets={setting.what}
         data-line={setting.step}
         title={`Line ${setting.step} ${WHAT[setting.what]} ${show(value, unit, 3)}. ${TELLS}`}
-        className={`group absolute z-10 -translate-x-1/2 cursor-ew-resize touch-none ${below ? "top-[28px] h-[12px]" : "top-[5px] h-[26px]"} w-[9px]`}
+        className={`group absolute z-10 flex h-[24px] w-[24px] -translate-x-1/2 cursor-ew-resize touch-none justify-center ${below ? "top-[28px]" : "top-[3px]"}`}
         style={{ left: at }}
         {...on}
       >
-        <span className="mx-auto block h-full w-[5px] rounded-sm border border-sheet bg-leaf group-hover:w-[7px] group-focus:w-[7px]" />
+        <span className={`block w-[5px] rounded-sm border border-sheet bg-leaf group-hover:w-[7px] group-focus:w-[7px] ${below ? "h-3" : "h-[24px]"}`} />
         <span className={`num pointer-events-none absolute top-0 ${chip} hidden rounded border border-leaf bg-sheet px-1 text-[11px] leading-[16px] whitespace-nowrap text-leaf group-hover:block group-focus:block ${by !== null ? "!block" : ""}`}>
           {show(value, unit, 3)}
         </span>

@@ -7,3 +7,16 @@ export const RIGHT = 14;
 export function share(at: number, from: number, to: number): number {
   return (at - from) / (to - from || 1);
 }
+
+const TARGET = 24; // pixels that a pointer needs for itself
+
+/** Keeps what has room for a pointer: what would stand on another one of them waits until one looks closer. */
+export function apart<Item>(place: (item: Item) => [x: number, y: number, width?: number]): (item: Item) => boolean {
+  const kept: [number, number, number][] = [];
+  return (item) => {
+    const [x, y, width = TARGET] = place(item);
+    if (kept.some(([left, top, wide]) => Math.abs(left - x) < (wide + width) / 2 && Math.abs(top - y) < TARGET)) return false;
+    kept.push([x, y, width]);
+    return true;
+  };
+}

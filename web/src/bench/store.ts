@@ -74,13 +74,11 @@ export function startClock(): () => void {
   let frame = 0;
   const tick = (now: number) => {
     const { playing, cursor, end, speed, move, play } = useAxis.getState();
-    frame = 0;
-    if (!playing) return;
     const next = cursor + ((now - last) / 1000) * speed;
     last = now;
-    move(next);
-    if (next >= end) play(false);
-    else frame = requestAnimationFrame(tick);
+    if (playing) move(next); // whoever is told of it finds a frame under way
+    if (playing && next >= end) play(false);
+    frame = useAxis.getState().playing ? requestAnimationFrame(tick) : 0;
   };
   const start = () => {
     if (frame || !useAxis.getState().playing) return;
