@@ -52,7 +52,7 @@ from server.rigs.views import MeasurementsViewSet, RigRevisionsView, RigRevision
 from server.sharing.looking import LookCopyView, LookParcelView, LookRunView, LookSheetView, LookView
 from server.sharing.parcels import CopyView, ParcelsView, ParcelView
 from server.sharing.views import LookLinksView, LookLinkView
-from server.shelf.bench import BenchRun, KeepRun
+from server.shelf.bench import BenchRun, KeepRun, Why, WhyNot
 from server.shelf.notation import Notation
 from server.shelf.tidying import ItemsView, ShelfView, TidyView, TrashItemView, TrashView, UsedView
 from server.shelf.views import BehaviourViewSet, FloorViewSet, InputsViewSet, RigViewSet, TraceViewSet
@@ -109,6 +109,8 @@ api: list[URLPattern | URLResolver] = [
     path("desk/tries", TriesView.as_view()),
     path("notation", Notation.as_view()),
     path("bench/run", BenchRun.as_view()),
+    path("bench/why", Why.as_view()),
+    path("bench/why-not", WhyNot.as_view()),
     path("bench/keep", KeepRun.as_view()),
     path("exercises/<int:pk>/grade", GradeView.as_view()),
     path("exercises/<int:pk>/proof", ProofView.as_view()),

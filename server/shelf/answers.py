@@ -256,6 +256,18 @@ class UnderstoodLineSerializer(serializers.Serializer):
     text = serializers.CharField()
 
 
+DifferenceSerializer = named(
+    "Difference",
+    "A stretch, in s, in which an output is otherwise than in the run that is drawn behind.",
+    {
+        "part": serializers.CharField(),
+        "from": serializers.FloatField(),
+        "to": serializers.FloatField(),
+        "words": serializers.CharField(),
+    },
+)
+
+
 class BenchAnswerSerializer(serializers.Serializer):
     """What the bench says of a program."""
 
@@ -263,11 +275,47 @@ class BenchAnswerSerializer(serializers.Serializer):
     thresholds = ThresholdSerializer(many=True)
     settings = SettingSerializer(many=True)
     run = RunSerializer(allow_null=True)
-    reference = LaneSerializer(many=True, allow_null=True)
+    behind = LaneSerializer(many=True, allow_null=True, help_text="what the program that is drawn behind commanded")
+    differences = DifferenceSerializer(many=True, help_text="where that is otherwise than here, the first ones")
     checks = VerdictSerializer(many=True)
     check_hints = HintSerializer(many=True)
     world_problem = WorldProblemSerializer(allow_null=True)
     understood = UnderstoodLineSerializer(many=True)
+
+
+class SeenSerializer(serializers.Serializer):
+    """A reading at an instant: in the part's unit, null where it is absent or a text, and in words."""
+
+    part = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
+    words = serializers.CharField()
+
+
+WaitedSerializer = named(
+    "Waited",
+    "A wait that ended, in s.",
+    {"line": serializers.IntegerField(), "from": serializers.FloatField(), "to": serializers.FloatField()},
+)
+
+
+class WhyAnswerSerializer(serializers.Serializer):
+    """Why an output is as it is: since when (s), which line set it (0 for none), and what let that line go on."""
+
+    part = serializers.CharField()
+    at = serializers.FloatField()
+    line = serializers.IntegerField()
+    waited = WaitedSerializer(allow_null=True)
+    readings = SeenSerializer(many=True)
+    because = serializers.CharField()
+
+
+class WhyNotAnswerSerializer(serializers.Serializer):
+    """Why a line did not run: the line that kept it from that (0 for none), and from when on (s)."""
+
+    ran = serializers.BooleanField()
+    line = serializers.IntegerField()
+    at = serializers.FloatField()
+    because = serializers.CharField()
 
 
 class RecordingSerializer(serializers.Serializer):

@@ -9,15 +9,16 @@ from typing import Any
 from geduld.binding.terms import Setting, Threshold
 from geduld.checks.bound import BoundChecks
 from geduld.checks.judge import facts_asked, judge_all
-from geduld.errors import InputError, ProgramError
+from geduld.errors import InputError
 from geduld.grading.devices import with_handed_in
 from geduld.grading.exercise import checks_for
 from geduld.language.messages import ordered
 from geduld.language.quantities import Unit, unit_from_text
-from geduld.readers.notation import runner_for
 from geduld.readers.reading import NOTATION, good_program_in, read_program
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.record.as_csv import channels_csv
+from geduld.run.program.program import Program
+from geduld.run.record.differences import Difference, difference_words, differences
 from geduld.run.record.record import Record
 from geduld.run.runner import Runner
 from geduld.run.world import TraceWorld, World
@@ -32,11 +33,20 @@ from server.shelf.services import core_rig, library_for, library_in, library_tex
 from server.shelf.worlds import core_world
 
 _checks: Latest[BoundChecks] = Latest(32)
-_references: Latest[Record | None] = Latest(8)
+_others: Latest[Record | None] = Latest(8)
 
 
 def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
     """The answer of the bench as JSON, of validated values that name a teacher's rows.
+
+    Raises ValidationError where there is no such row.
+    """
+    answer = bench_answer(with_rows(teacher, asked))
+    return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
+
+
+def with_rows(teacher: int, asked: Mapping[str, Any]) -> dict[str, Any]:
+    """Validated values with a teacher's rows in the place of their keys, and the texts of the wordbooks.
 
     Raises ValidationError where there is no such row.
     """
@@ -47,22 +57,21 @@ def bench_json(teacher: int, asked: Mapping[str, Any]) -> bytes:
         "partner": Behaviour.objects.all(),
     }
     found = {name: owned_row(queryset, name, asked.get(name), teacher) for name, queryset in rows.items()}
-    answer = bench_answer({**asked, **found, "words": _word_texts(teacher, asked)})
-    return json.dumps(answer, allow_nan=False, separators=(",", ":"), ensure_ascii=False).encode()
+    return {**asked, **found, "words": _word_texts(teacher, asked)}
 
 
 def bench_answer(values: Mapping[str, Any], world: World | None = None) -> dict[str, Any]:
     """Hints always; the run and the verdicts when the program has no errors and a world is chosen, or given."""
     rig, sheet = core_rig(values["rig"]), values["checks"]
     texts = unchanged(("libraries", values["rig"].pk), lambda: library_texts(values["rig"]))
-    library = library_in(texts)
-    program = read_program(values["text"], rig, values.get("language", NOTATION), library, values.get("words", ()))
+    program = program_of(values, rig, texts)
     answer: dict[str, Any] = {
         "hints": [hint.as_json() for hint in program.hints],
         "thresholds": [_threshold(item, rig) for item in program.thresholds],
         "settings": [_setting(item, rig) for item in program.settings],
         "run": None,
-        "reference": None,
+        "behind": None,
+        "differences": [],
         "checks": [],
         "check_hints": [],
         "world_problem": None,
@@ -74,9 +83,7 @@ def bench_answer(values: Mapping[str, Any], world: World | None = None) -> dict[
     if checks is not None:
         answer["check_hints"] = [hint.as_json() for hint in checks.hints]
     try:
-        world = world or core_world(rig, values)
-        if world is not None and values.get("language", NOTATION) == NOTATION:
-            world = with_handed_in(world, values["text"])
+        world = world or world_of(values, rig)
     except InputError as problem:
         answer["world_problem"] = {"message": problem.message, "remedy": problem.remedy}
         return answer
@@ -93,14 +100,32 @@ def bench_answer(values: Mapping[str, Any], world: World | None = None) -> dict[
     answer["run"] = run_json(record, rig, stretch)
     if values["doings"] or values.get("trace") is None or not isinstance(world, TraceWorld):
         answer["run"]["readings"] = lanes(seen, rig, *stretch)
-    reference = _reference(values["reference"], rig, texts, world) if values["reference"] else None
-    if reference is not None:
-        answer["reference"] = outputs_json(reference, rig, stretch)
+    notation = {"text": values["reference"], "language": NOTATION}
+    reference = _other(notation, values, rig, texts, world) if values["reference"] else None
+    pinned = values.get("behind")
+    behind = _other(pinned, values, rig, texts, world) if pinned else reference
+    if behind is not None:
+        answer["behind"] = outputs_json(behind, rig, stretch)
+        answer["differences"] = [_difference(item, rig) for item in differences(record, behind)]
     if checks is not None and checks.good:
         facts = facts_asked(checks.checks, program)
         verdicts = judge_all(checks.checks, record, reference, facts)
         answer["checks"] = [verdict.as_json() for verdict in verdicts]
     return answer
+
+
+def program_of(values: Mapping[str, Any], rig: CoreRig, texts: tuple[str, ...]) -> Program:
+    """The program that is asked about, with the libraries that it may include."""
+    language, words = values.get("language", NOTATION), values.get("words", ())
+    return read_program(values["text"], rig, language, library_in(texts), words)
+
+
+def world_of(values: Mapping[str, Any], rig: CoreRig) -> World | None:
+    """The world that is asked about; None where none is named. Raises InputError as `core_world`."""
+    world = core_world(rig, values)
+    if world is not None and values.get("language", NOTATION) == NOTATION:
+        return with_handed_in(world, values["text"])
+    return world
 
 
 def _word_texts(teacher: int, asked: Mapping[str, Any]) -> tuple[str, ...]:
@@ -154,13 +179,20 @@ def _moved(item: Threshold | Setting, shown: Unit | None) -> dict[str, Any]:
     }
 
 
-def _reference(text: str, rig: CoreRig, texts: tuple[str, ...], world: World) -> Record | None:
-    """The reference behaviour's run; None while it has errors."""
+def _difference(item: Difference, rig: CoreRig) -> dict[str, Any]:
+    """Where two runs differ, in s, and how, in words."""
+    words = difference_words(item, rig.parts[item.part])
+    return {"part": item.part, "from": item.start / 1e6, "to": item.stop / 1e6, "words": words}
+
+
+def _other(
+    other: Mapping[str, Any], values: Mapping[str, Any], rig: CoreRig, texts: tuple[str, ...], world: World
+) -> Record | None:
+    """Another program's run in the same world; None while it has errors."""
+    words = tuple(values.get("words", ()))
 
     def run() -> Record | None:
-        try:
-            return world.run(runner_for(text, rig, library_in(texts)), text)[0].written()
-        except ProgramError:
-            return None
+        program = program_of({**other, "words": words}, rig, texts)
+        return world.run(Runner(program), other["text"])[0].written() if program.good else None
 
-    return _references.get((text, rig.fingerprint, texts, world.fingerprint), run)
+    return _others.get((other["text"], other["language"], words, rig.fingerprint, texts, world.fingerprint), run)

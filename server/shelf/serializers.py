@@ -48,6 +48,7 @@ class PartSerializer(serializers.Serializer):
     turns = serializers.BooleanField(
         help_text="whether it turns something: a motor that is no wheel, a servo, a stepper"
     )
+    raw = pair(allow_null=True, help_text="the converter's own numbers at `low` and at `high`, where it has some")
     stops = pair(allow_null=True, help_text="the end stops of what a motor moves, in deg")
 
 
@@ -178,6 +179,7 @@ def part_as_json(part: Part, rig: CoreRig) -> dict[str, Any]:
         "keys": list(part.keys),
         "turns": part.kind.positions or part.name in rig.dials,
         "stops": physics.stops,
+        "raw": part.raw,
     }
 
 

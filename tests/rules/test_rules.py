@@ -39,6 +39,7 @@ ORDER = [
     "run",
     "script",
     "hints",
+    "why",
     "readers",
     "calibration",
     "live",

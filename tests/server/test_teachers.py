@@ -128,7 +128,8 @@ class Teachers(ServerTest):
 OPEN = {"desk", "desk/tries", "live", "look", "look/run", "look/sheet", "look/parcel"}  # their own codes, keys or links
 OF_LOOKERS = {"look", "look/run", "look/sheet", "look/parcel"}
 OF_ALL_TEACHERS = {
-    "me", "me/password", "me/sessions", "sign-out", "notation", "rig-words", "rig-check", "schema", "bench/run", "bench/keep",
+    "me", "me/password", "me/sessions", "sign-out", "notation", "rig-words", "rig-check", "schema", "bench/run", "bench/keep", "bench/why",
+    "bench/why-not",
     "class-roster", "traces/draw", "rigs", "traces", "recordings", "measurements", "floors", "inputs", "behaviours",
     "wordbooks", "exercises", "cases", "hand-ins", "classes", "assignments", "parcels", "look/copy",
     "shelf", "shelf/<str:kind>", "trash", "find", "exercises/rows",

@@ -122,6 +122,8 @@ export interface BenchQuestion extends World {
   wordbooks: number[];
   checks: string;
   reference: string;
+  /** A program whose run is drawn behind, in the place of the reference's. */
+  behind?: { text: string; language: NonNullable<HandIn["language"]> } | null;
   window: { from: number; to: number; columns: number } | null;
 }
 

@@ -14,6 +14,7 @@ import { BenchView } from "./BenchView";
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
+import type { Pinned } from "./Compare";
 import { InClassWords } from "./InClassWords";
 import { Revisions } from "./Revisions";
 import { useAddress } from "./useAddress";
@@ -77,6 +78,7 @@ function Open(props: OpenProps) {
   const setAddress = address.set;
   const [text, setText] = useState(behaviour.text);
   const [history, setHistory] = useState(false);
+  const [pinned, setPinned] = useState<Pinned | null>(null);
   const { saving, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
     async (change, startedFrom): Promise<Versions> => {
       const sent = "text" in change ? { ...change, started_from: startedFrom["text"] } : change;
@@ -165,6 +167,9 @@ function Open(props: OpenProps) {
             onTheirs={() => setText(takeTheirs().text ?? text)}
           />
         }
+        remembers={`behaviour ${behaviour.id}`}
+        pinned={pinned}
+        onPin={setPinned}
         rig={rig}
         world={world}
         trace={traces.find((item) => item.id === world.trace) ?? null}
@@ -176,7 +181,7 @@ function Open(props: OpenProps) {
         onText={write}
         onWorld={choose}
       />
-      <Revisions behaviour={behaviour.id} now={text} open={history} onClose={() => setHistory(false)} onTake={write} />
+      <Revisions behaviour={behaviour.id} now={text} open={history} onClose={() => setHistory(false)} onTake={write} onCompare={setPinned} />
     </>
   );
 }

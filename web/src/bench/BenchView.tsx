@@ -1,23 +1,25 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useLanes, useNotation } from "../api/hooks";
-import type { Doing, Exercise, Floor, Hint, Rig, Trace } from "../api/generated";
+import type { Doing, Exercise, Floor, Hint, Part, Rig, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
 import { isWorktop, round } from "../floors/plan";
 import { useLive, usePlayed } from "../live/useLive";
-import { moved, numberText } from "../model/handles";
+import { AS_IT_WAS, moved, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
 import { undoKeys, unlessTyping } from "../saving/undoKeys";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
+import { CompareChoice, CompareLine, type Pinned } from "./Compare";
 import { Editor, type EditorApi } from "./Editor";
 import { Evidence } from "./Evidence";
 import { Dials } from "./Dials";
 import { FloorPane } from "./FloorPane";
 import { Hands } from "./Hands";
 import { KeepDialog } from "./KeepDialog";
+import { LevelsDialog } from "./LevelsDialog";
 import { LivePanel, LiveState } from "./LivePanel";
 import { codeIn } from "./languages";
 import { Messages } from "./Messages";
@@ -26,10 +28,12 @@ import type { OnMove } from "./moving";
 import { RunLanes } from "./RunLanes";
 import { Split } from "./Split";
 import { poseAt } from "./ride";
-import { startClock, useAxis } from "./store";
+import { startClock, useAxis, useSpan } from "./store";
 import { Understood } from "./Understood";
 import { Transport } from "./Transport";
 import { useAnswer } from "./useAnswer";
+import { useArrangement } from "./useArrangement";
+import { useLaneActions } from "./useLaneActions";
 import { useBenchKeys } from "./useBenchKeys";
 import { useHands } from "./useHands";
 import { useSettled } from "../ui/useSettled";
@@ -38,6 +42,8 @@ import { useLastGood } from "./useLastGood";
 import { useSteps } from "./useSteps";
 import { type Moment, useTrail } from "./useTrail";
 import { useSize } from "./useSize";
+import { useWhy } from "./useWhy";
+import { WhyPanel } from "./WhyPanel";
 import { WorktopPane } from "./WorktopPane";
 import { room, useNamed, useVisibleLanes } from "./visible";
 
@@ -59,6 +65,12 @@ interface Props {
   openCheck: string | null;
   /** Since which reading of the feed's clock, in s, the program is played along with live readings; null when it is not. */
   live?: number | null;
+  /** What the arrangement of the lanes is remembered for. */
+  remembers: string;
+  /** The program whose run is drawn behind, in the place of the reference's, and what else could be. */
+  pinned: Pinned | null;
+  others?: { label: string; load: () => Promise<Pinned> }[];
+  onPin: (pinned: Pinned | null) => void;
   onText: (text: string) => void;
   onWorld: (world: World) => void;
 }
@@ -66,6 +78,7 @@ interface Props {
 const NO_HINTS: Hint[] = [];
 const NO_BOOKS: number[] = [];
 const NO_LINES: number[] = [];
+const NO_OTHERS: NonNullable<Props["others"]> = [];
 /** How much of what comes is seen, in s. */
 const LIVE_SPAN = 20;
 const COLUMNS = 900;
@@ -73,7 +86,7 @@ const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null } = props;
+  const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null, pinned, others = NO_OTHERS } = props;
   const [trace, floor] = live === null ? [props.trace, props.floor] : [null, null];
   const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
@@ -83,7 +96,7 @@ export function BenchView(props: Props) {
   const editor = useRef<EditorApi | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(box);
-  const { from, to, end } = useAxis();
+  const { from, to, end } = useSpan();
   const seen = useSettled(useMemo(() => (from <= 0 && to >= end ? null : { from, to, columns: COLUMNS }), [from, to, end]), 120);
   const question = useMemo(
     () => ({
@@ -94,10 +107,11 @@ export function BenchView(props: Props) {
       wordbooks,
       checks: exercise?.checks ?? "",
       reference: exercise?.reference ?? "",
+      behind: pinned && { text: pinned.text, language: pinned.language },
       understood: aloud,
       window: seen,
     }),
-    [rig.id, text, language, wordbooks, world, exercise, aloud, seen],
+    [rig.id, text, language, wordbooks, world, exercise, pinned, aloud, seen],
   );
   const bench = useAnswer(question);
   const comes = useLive(rig.id, live !== null).data;
@@ -120,6 +134,10 @@ export function BenchView(props: Props) {
   const trail = useTrail(useMemo(() => ({ text, world }), [text, world]), restore);
   const onDoings = useCallback((doings: Doing[]) => onWorld({ ...world, doings }), [onWorld, world]);
   const hands = useHands(world.doings, onDoings, trail.begin);
+  const { arrangement, change: arrange } = useArrangement(props.remembers);
+  const why = useWhy(question);
+  const [levels, setLevels] = useState<Part | null>(null);
+  const [at, setAt] = useState(1); // the line on which the text's cursor stands
   const [handy, setHandy] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [floorHeight, setFloorHeight] = useState(318);
@@ -163,7 +181,7 @@ export function BenchView(props: Props) {
 
   const lines = useMemo(() => text.split("\n"), [text]);
   const named = useNamed(rig, text, exercise?.checks ?? "");
-  const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes);
+  const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes, arrangement);
   const turning = useMemo(() => rig.parts.filter((part) => part.turns && named.has(part.name)).map((part) => part.name), [rig, named]);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = told?.hints ?? NO_HINTS;
@@ -173,6 +191,9 @@ export function BenchView(props: Props) {
   const heard = useSettled(useMemo(() => heardOf(told), [told]), 700);
   const verdict = answer?.checks.find((check) => check.title === chosen) ?? null;
   const thresholds = useMemo(() => moved(answer?.thresholds ?? [], answer?.settings ?? []), [answer]);
+
+  const actions = useLaneActions({ lanes, arrangement, arrange, box, editor, onWhy: why.ofOutput, onLevels: trace ? setLevels : undefined });
+  const behind = pinned?.label ?? (exercise?.reference && answer?.behind ? "the reference" : null);
 
   const holdHand = () => {
     const { cursor } = useAxis.getState();
@@ -221,11 +242,19 @@ export function BenchView(props: Props) {
             trail={trail}
             onChange={onText}
             onHoverLine={setLit}
+            onLine={setAt}
             onReady={(api) => (editor.current = api)}
           />
         </div>
         <p className="sr-only" role="status">{heard}</p>
         <div className="relative max-h-[34%] overflow-auto border-t border-rule">
+          {run && language === "notation" && live === null && (
+            <p className="float-right mt-1.5 mr-2">
+              <Button small onClick={() => why.ofLine(at)} title="Whether the line on which the cursor stands ran, and if not, what kept it from that">
+                Did line {at} run?
+              </Button>
+            </p>
+          )}
           <Messages hints={hints} onLine={toLine} onFix={mend} />
         </div>
       </section>
@@ -243,6 +272,7 @@ export function BenchView(props: Props) {
           {props.choices}
           {live === null ? <Transport onStep={step} /> : <LiveState live={comes} since={live} />}
         </div>
+        {live === null && behind !== null && <CompareLine label={behind} answer={answer} onClose={pinned ? () => props.onPin(null) : undefined} />}
         {floor && (
           <>
             {world.faults.length > 0 && (
@@ -290,6 +320,9 @@ export function BenchView(props: Props) {
               lit={lit}
               chosen={chosen}
               instead={told?.world_problem ? "Nothing ran there." : told ? notRun(hints) : "Running …"}
+              why={why.told?.kind === "output" && why.told.told.line ? why.told.told : null}
+              arrangement={arrangement}
+              actions={actions}
               onMove={moveHandle}
               onLine={toLine}
               onHover={setLit}
@@ -307,8 +340,16 @@ export function BenchView(props: Props) {
                   Hands
                 </Button>
               )}
+              {live === null && placed && <CompareChoice pinned={pinned} others={others} now={{ label: "", text, language }} onPin={props.onPin} />}
               {(allLanes || lanes.hidden > 0) && (
-                <Button small onClick={() => setAllLanes(!allLanes)} aria-pressed={allLanes}>
+                <Button
+                  small
+                  onClick={() => {
+                    if (!allLanes) arrange({ hidden: [] });
+                    setAllLanes(!allLanes);
+                  }}
+                  aria-pressed={allLanes}
+                >
                   {allLanes ? "Hide quiet lanes" : lanes.hidden === 1 ? "Show 1 more lane" : `Show ${lanes.hidden} more lanes`}
                 </Button>
               )}
@@ -318,8 +359,30 @@ export function BenchView(props: Props) {
         {!floor && live === null && handy && panel}
         {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={thresholds} />}
         </div>
-        {verdict && <Evidence verdict={verdict} onClose={() => setChosen(null)} />}
+        {why.error && <Trouble error={why.error} />}
+        {why.told && <WhyPanel told={why.told} onLine={toLine} onClose={why.close} />}
+        {verdict && (
+          <Evidence verdict={verdict} onClose={() => setChosen(null)}>
+            {verdict.at !== null &&
+              lanes.outputs.slice(0, 4).map(({ part }) => (
+                <Button key={part.name} small onClick={() => why.ofOutput(part.name, verdict.at ?? 0)}>
+                  Why was {part.name} so then?
+                </Button>
+              ))}
+          </Evidence>
+        )}
       </section>
+      {trace && (
+        <LevelsDialog
+          part={levels}
+          trace={trace.id}
+          text={text}
+          handles={thresholds}
+          onMove={(places, value) => moveHandle(places, value, AS_IT_WAS, "suggested")}
+          onText={onText}
+          onClose={() => setLevels(null)}
+        />
+      )}
       <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
     </div>
   );

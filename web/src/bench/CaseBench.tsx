@@ -1,11 +1,14 @@
 import { type ReactNode, useMemo, useState } from "react";
 
 import type { ExerciseParts } from "../api/exerciseParts";
-import type { Doing } from "../api/generated";
+import { answer } from "../api/client";
+import { type Doing, handInsRetrieve } from "../api/generated";
+import { useHandIns } from "../api/hooks";
 import { worldOf } from "../model/hands";
 import type { Language } from "../model/languages";
 import { Choice } from "../ui/Choice";
 import { BenchView } from "./BenchView";
+import type { Pinned } from "./Compare";
 import { useAddress } from "./useAddress";
 
 /** The bench with a program in the cases of an exercise, one at a time: the one that the address names. Hands in it are tries. */
@@ -16,6 +19,21 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
   const [tried, setTried] = useState<{ of: number; doings: Doing[] } | null>(null);
   const [world, setWorld] = useState(() => ({ of: chosen, world: worldOf(chosen) }));
   if (world.of !== chosen) setWorld({ of: chosen, world: worldOf(chosen) });
+  const [pinned, setPinned] = useState<Pinned | null>(null);
+  const handIns = useHandIns(exercise.id).data;
+  const others = useMemo(
+    () =>
+      (handIns ?? [])
+        .filter((item) => !item.recorded)
+        .map((item) => ({
+          label: `the program of ${item.student}`,
+          load: async (): Promise<Pinned> => {
+            const found = await answer(handInsRetrieve({ path: { id: item.id } }));
+            return { label: `the program of ${item.student}`, text: found.text, language: found.language ?? "notation" };
+          },
+        })),
+    [handIns],
+  );
   const inWorld = useMemo(() => (tried && tried.of === chosen?.id ? { ...world.world, doings: tried.doings } : world.world), [tried, chosen, world]);
   return (
     <BenchView
@@ -29,6 +47,10 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
           onChange={(value) => address.set("case", value)}
         />
       }
+      remembers={`exercise ${exercise.id}`}
+      pinned={pinned}
+      others={others}
+      onPin={setPinned}
       rig={rig}
       world={inWorld}
       trace={traces.find((item) => item.id === chosen?.trace) ?? null}

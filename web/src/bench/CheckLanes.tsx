@@ -3,7 +3,7 @@ import { show } from "../model/numbers";
 import { VerdictMark } from "../ui/VerdictMark";
 import { Due, Windows } from "../ui/Windows";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
-import { useAxis } from "./store";
+import { useAxis, useSpan } from "./store";
 
 interface Props {
   checks: Verdict[];
@@ -13,7 +13,8 @@ interface Props {
 
 /** A row for each check: the stretches it was tested in, and a pin where it was decided. */
 export function CheckLanes({ checks, chosen, onChoose }: Props) {
-  const { from, to, move } = useAxis();
+  const { from, to } = useSpan();
+  const { move } = useAxis.getState();
   const choose = (check: Verdict) => {
     onChoose(check.title);
     if (check.at !== null) move(check.at);

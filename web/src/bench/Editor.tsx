@@ -17,6 +17,8 @@ export interface EditorApi {
   mend: (hint: Hint) => void;
   /** Puts a form behind the text, a blank line before it; Tab goes through its slots. */
   append: (form: string) => void;
+  /** Writes a text where the cursor stands, in the place of what is selected. */
+  insert: (text: string) => void;
   /** Puts the cursor on a line and shows it. */
   goTo: (line: number) => void;
 }
@@ -33,6 +35,8 @@ interface Props {
   trail?: { undo: (() => void) | undefined; redo: (() => void) | undefined };
   onChange: (text: string) => void;
   onHoverLine?: (line: number | null) => void;
+  /** The line on which the cursor stands. */
+  onLine?: (line: number) => void;
   onReady?: (api: EditorApi) => void;
 }
 
@@ -135,13 +139,13 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
 }
 
 /** The program text. Escape and then Tab leaves it. */
-export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onReady }: Props) {
+export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onLine, onReady }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const language = useRef(new Compartment());
-  const handlers = useRef({ onChange, onHoverLine, trail });
+  const handlers = useRef({ onChange, onHoverLine, onLine, trail });
   useEffect(() => {
-    handlers.current = { onChange, onHoverLine, trail };
+    handlers.current = { onChange, onHoverLine, onLine, trail };
   });
 
   useEffect(() => {
@@ -168,6 +172,7 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
           EditorState.readOnly.of(readOnly),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) handlers.current.onChange(update.state.doc.toString());
+            if (update.selectionSet || update.docChanged) handlers.current.onLine?.(update.state.doc.lineAt(update.state.selection.main.head).number);
           }),
           EditorView.domEventHandlers({
             mousemove: (event, target) => {
@@ -204,6 +209,10 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         snippet(form)(editor, null, last, last);
         editor.focus();
         editor.dispatch({ effects: EditorView.scrollIntoView(editor.state.selection.main.head, { y: "center" }) });
+      },
+      insert: (piece) => {
+        editor.dispatch(editor.state.replaceSelection(piece));
+        editor.focus();
       },
       goTo: (line) => {
         if (line < 1 || line > editor.state.doc.lines) return;

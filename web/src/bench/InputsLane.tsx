@@ -2,11 +2,11 @@ import type { Doing, Part } from "../api/generated";
 import { touched } from "../model/hands";
 import { show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
-import { useAxis } from "./store";
+import { useSpan } from "./store";
 
 /** When hands did something: one row for all of them, a tick for each doing. */
 export function InputsLane({ doings, parts }: { doings: Doing[]; parts: Part[] }) {
-  const { from, to } = useAxis();
+  const { from, to } = useSpan();
   if (!doings.length) return null;
   const owners = [...new Set(touched(doings).map((name) => name.split(".")[0] ?? name))];
   return (

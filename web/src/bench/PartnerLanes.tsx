@@ -2,11 +2,12 @@ import type { Lane, Part, PartnerRun } from "../api/generated";
 import { show } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
 import { SignalLane } from "./SignalLane";
-import { useAxis } from "./store";
+import { useAxis, useSpan } from "./store";
 
 /** What the other device did, on the same time axis: its readings, what it sent, and its outputs. */
 export function PartnerLanes({ partner, width }: { partner: PartnerRun; width: number }) {
-  const { from, to, move } = useAxis();
+  const { from, to } = useSpan();
+  const { move } = useAxis.getState();
   const sent = partner.events.filter((event) => event.kind === "send" && event.at >= from && event.at <= to);
   return (
     <div data-partner={partner.rig}>
@@ -43,5 +44,5 @@ export function PartnerLanes({ partner, width }: { partner: PartnerRun; width: n
 function asPart(lane: Lane, partner: PartnerRun): Part {
   const output = partner.outputs.includes(lane);
   const unit = partner.units[lane.part] ?? "";
-  return { name: lane.part, kind: "other", role: output ? "output" : "sensor", port: "", unit, contact: !output && !unit, says: false, encoder: false, follows: "hand", axes: [], keys: [], turns: false, stops: null, low: 0, high: 100 };
+  return { name: lane.part, kind: "other", role: output ? "output" : "sensor", port: "", unit, contact: !output && !unit, says: false, encoder: false, follows: "hand", axes: [], keys: [], turns: false, stops: null, raw: null, low: 0, high: 100 };
 }

@@ -2,7 +2,7 @@ import type { Bar, Run, Setting } from "../api/generated";
 import { counted, show } from "../model/numbers";
 import { apart, GUTTER, RIGHT, SCALE, share } from "./layout";
 import type { OnMove } from "./moving";
-import { useAxis } from "./store";
+import { useAxis, useSpan } from "./store";
 import { isBelow, isShown, placeOf, TimeHandle } from "./TimeHandle";
 
 interface Props {
@@ -29,7 +29,8 @@ export function ProgramLanes(props: Props) {
 
 /** One lane. A wait is hatched; a loop that looks again and again is plain; many that are too short to see are one. */
 function ProgramLane({ run, lines, lit, settings, width, onMove, onLine, onHover, name }: Props & { name: string }) {
-  const { from, to, move, look } = useAxis();
+  const { from, to } = useSpan();
+  const { move, look } = useAxis.getState();
   const first = name === "begin";
   const seen = run.program.filter((bar) => bar.lane === name && bar.to >= from && bar.from <= to);
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);

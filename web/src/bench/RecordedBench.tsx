@@ -12,7 +12,7 @@ import { CheckLanes } from "./CheckLanes";
 import { Evidence } from "./Evidence";
 import { Lanes } from "./Lanes";
 import { SignalLane } from "./SignalLane";
-import { startClock, useAxis } from "./store";
+import { startClock, useAxis, useSpan } from "./store";
 import { TextLane } from "./TextLane";
 import { TimeAxis } from "./TimeAxis";
 import { Transport } from "./Transport";
@@ -30,7 +30,7 @@ export function RecordedBench({ handIn, exercise, rig }: { handIn: HandIn; exerc
   const address = useAddress();
   const [chosen, setChosen] = useState(address.text("check"));
   const [all, setAll] = useState(false);
-  const { from, to, end } = useAxis();
+  const { from, to, end } = useSpan();
   const seen = useSettled(useMemo(() => (from <= 0 && to >= end ? null : { from, to, columns: COLUMNS }), [from, to, end]), 120);
   const recording = useRecording(handIn.id, seen);
   const run = recording.data?.run;

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { useRevisions } from "../api/hooks";
 import { Button } from "../ui/Button";
+import type { Pinned } from "./Compare";
 
 interface Props {
   behaviour: number;
@@ -10,10 +11,12 @@ interface Props {
   open: boolean;
   onClose: () => void;
   onTake: (text: string) => void;
+  /** Draws the run of an earlier text behind that of the text as it is. */
+  onCompare: (pinned: Pinned) => void;
 }
 
 /** The texts a behaviour had before, to look at and to go back to. */
-export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
+export function Revisions({ behaviour, now, open, onClose, onTake, onCompare }: Props) {
   const revisions = useRevisions(behaviour, open).data ?? [];
   const [chosen, setChosen] = useState<number | null>(null);
   const seen = revisions.find((revision) => revision.id === chosen) ?? revisions[0];
@@ -46,6 +49,15 @@ export function Revisions({ behaviour, now, open, onClose, onTake }: Props) {
           </div>
           <div className="mt-3 flex justify-end gap-2">
             <Button onClick={onClose}>Close</Button>
+            <Button
+              disabled={!seen || seen.text === now}
+              onClick={() => {
+                if (seen) onCompare({ label: `the text of ${new Date(seen.saved).toLocaleString("en-GB")}`, text: seen.text, language: "notation" });
+                onClose();
+              }}
+            >
+              Compare its run
+            </Button>
             <Button
               strong
               disabled={!seen || seen.text === now}

@@ -1,18 +1,25 @@
 import { memo, useMemo } from "react";
 
-import type { BenchAnswer, Lane, Part, Rig } from "../api/generated";
+import type { BenchAnswer, Lane, Part, Rig, WhyAnswer } from "../api/generated";
 import type { World } from "../api/world";
-import { moved } from "../model/handles";
+import { moved, type Moved } from "../model/handles";
+import { comparison, holds } from "../model/holds";
+import { show } from "../model/numbers";
 import { CheckLanes } from "./CheckLanes";
 import { InputsLane } from "./InputsLane";
+import type { LaneActions } from "./LaneMenu";
 import { Lanes } from "./Lanes";
 import type { OnMove } from "./moving";
+import { Overview } from "./Overview";
 import { PartnerLanes } from "./PartnerLanes";
 import { ProgramLanes } from "./ProgramLane";
 import { SignalLane } from "./SignalLane";
+import { useSpan } from "./store";
 import { TextLane } from "./TextLane";
 import { TimeAxis } from "./TimeAxis";
+import type { Arrangement } from "./useArrangement";
 import type { VisibleLanes } from "./visible";
+import { WhyTrace } from "./WhyTrace";
 
 interface Props {
   rig: Rig;
@@ -28,6 +35,9 @@ interface Props {
   chosen: string | null;
   /** What stands in the place of the program's lanes while there is no run. */
   instead: string;
+  why: WhyAnswer | null;
+  arrangement: Arrangement;
+  actions: LaneActions;
   onMove: OnMove;
   onLine: (line: number) => void;
   onHover: (line: number | null) => void;
@@ -38,7 +48,7 @@ const NONE: never[] = [];
 const NOTHING = () => undefined;
 
 /** Everything that happens in a run, on one time axis: hands, readings, program, outputs, checks. */
-export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lanes, growth, width, lines, lit, chosen, instead, onMove, onLine, onHover, onCheck }: Props) {
+export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lanes, growth, width, lines, lit, chosen, instead, why, arrangement, actions, onMove, onLine, onHover, onCheck }: Props) {
   const run = answer?.run ?? null;
   const [thresholds, settings] = [answer?.thresholds ?? NONE, answer?.settings ?? NONE];
   const handles = useMemo(() => moved(thresholds, settings), [thresholds, settings]);
@@ -46,6 +56,16 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
   const sets = useMemo(() => Map.groupBy(settings.filter((setting) => setting.what === "output"), (setting) => setting.part), [settings]);
   const move = stale ? NOTHING : onMove;
   const tall = lanes.readings.length > 4 ? 62 : 78;
+  const high = (part: Part, plain: number) => arrangement.heights[part.name] ?? plain;
+  const { end } = useSpan();
+  const marks = useMemo(
+    () => [
+      ...(answer?.differences ?? []).map((item) => ({ at: item.from, to: item.to, tone: "var(--ghost)" })),
+      ...(answer?.checks ?? []).flatMap((check) => (check.at === null || check.verdict === "pass" ? [] : [{ at: check.at, tone: "var(--clay)" }])),
+    ],
+    [answer],
+  );
+  const text = lines.join("\n");
   return (
     <div className="relative">
       {stale && (
@@ -54,6 +74,7 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
         </p>
       )}
     <div className={stale ? "stale" : ""} data-ran={stale ? "stale" : handles.map((handle) => handle.value).join(" ")}>
+      {end > 0 && <Overview label="whole run" width={width} height={12} marks={marks} />}
       <Lanes width={width}>
         <TimeAxis width={width} />
         <InputsLane doings={world.doings} parts={rig.parts} />
@@ -66,8 +87,10 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
               part={part}
               lane={lane}
               width={width}
-              height={part.contact ? 40 : Math.round(tall * growth)}
+              height={high(part, part.contact ? 40 : Math.round(tall * growth))}
               handles={on.get(part.name)}
+              first={firstOf(text, part, lane, on.get(part.name))}
+              actions={actions}
               trust={run?.trust[part.name]}
               onMove={move}
             />
@@ -81,10 +104,11 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
                 key={part.name}
                 part={part}
                 lane={lane}
-                ghost={answer?.reference?.find((ghost) => ghost.part === part.name)}
+                ghost={answer?.behind?.find((ghost) => ghost.part === part.name)}
                 actual={run.angles.find((angle) => angle.part === part.name)}
                 width={width}
-                height={Math.round(54 * growth)}
+                height={high(part, Math.round(54 * growth))}
+                actions={actions}
                 settings={sets.get(part.name)}
                 bars={run.program}
                 control={run.controls[part.name]}
@@ -100,13 +124,24 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
         ) : (
           <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">{instead}</p>
         )}
+        {why && <WhyTrace told={why} width={width} />}
       </Lanes>
     </div>
     </div>
   );
 });
 
+/** How the first reading stands to the numbers it will be compared with: what holds already need not be waited for. */
+function firstOf(text: string, part: Part, lane: Lane, handles: Moved[] | undefined): { words: string; holds: boolean } | undefined {
+  const value = lane.values[0];
+  if (!handles?.length || part.contact || value === undefined || (lane.times[0] ?? 0) > 0.05) return undefined;
+  if (value === null) return { words: "first absent", holds: false };
+  const held = handles.find((handle) => holds(text, handle, value));
+  const sign = held && comparison(text, held);
+  return held && sign ? { words: `first ${show(value, part.unit, 1)}: ${sign} ${show(held.value, "", 1)} already`, holds: true } : { words: `first ${show(value, part.unit, 1)}`, holds: false };
+}
+
 /** A line of the controller, drawn as an output is. */
 function asPart(lane: Lane): Part {
-  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100, axes: [], keys: [], turns: false, stops: null };
+  return { name: lane.part, kind: "line", role: "output", port: "", unit: "%", contact: false, says: false, encoder: false, follows: "hand", low: 0, high: 100, axes: [], keys: [], turns: false, stops: null, raw: null };
 }

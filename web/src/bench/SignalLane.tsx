@@ -7,10 +7,12 @@ import type { Moved } from "../model/handles";
 import { niceStep, show, ticksBetween } from "../model/numbers";
 import { isLively, rangeOf, together, valueAt } from "../model/signals";
 import { Handle, inside } from "./Handle";
+import { LaneLabel } from "./LaneLabel";
+import type { LaneActions } from "./LaneMenu";
 import { apart, GUTTER, RIGHT, SCALE, share } from "./layout";
 import type { OnMove } from "./moving";
 import { isShort, OutputHandle } from "./OutputHandle";
-import { useAxis } from "./store";
+import { useAxis, useSpan } from "./store";
 
 interface Props {
   part: Part;
@@ -26,6 +28,8 @@ interface Props {
   bars?: Bar[];
   trust?: number;
   control?: Run["controls"][string];
+  first?: { words: string; holds: boolean };
+  actions?: LaneActions;
   onMove?: OnMove;
 }
 
@@ -80,11 +84,12 @@ function options(part: Part, width: number, height: number, ghost: boolean, actu
 }
 
 /** One signal on the time axis, with the values that the program compares it with as handles. */
-export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, width, height, handles = NO_HANDLES, settings = NO_SETTINGS, bars = NO_BARS, trust, control, onMove = NOTHING }: Props) {
+export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, width, height, handles = NO_HANDLES, settings = NO_SETTINGS, bars = NO_BARS, trust, control, first, actions, onMove = NOTHING }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
   const label = useRef<HTMLSpanElement>(null);
-  const { from, to, end } = useAxis();
+  const raw = useRef<HTMLSpanElement>(null);
+  const { from, to, end } = useSpan();
   const dark = useTheme((theme) => theme.dark);
   const lanes = useMemo(() => [...(ghost ? [ghost] : []), lane, ...(actual ? [actual] : [])], [ghost, lane, actual]);
   const [low, high] = useMemo(() => scaleOf(part, lanes, handles), [part, lanes, handles]);
@@ -116,6 +121,7 @@ export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, 
     const write = (at: number) => {
       const value = valueAt(lane, at);
       if (label.current) label.current.textContent = valueWords(part, value, control ? 1 : 2) + controlWord(control, at);
+      if (raw.current) raw.current.textContent = rawWords(part, value);
     };
     write(useAxis.getState().cursor);
     return useAxis.subscribe((axis) => write(axis.cursor));
@@ -143,10 +149,7 @@ export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, 
 
   return (
     <div className="relative flex border-b border-rule" style={{ height }} data-lane={part.name}>
-      <div className="flex shrink-0 flex-col justify-center overflow-hidden pr-2 pl-3" style={{ width: GUTTER }}>
-        <span className="truncate leading-tight font-bold">{part.name}</span>
-        <span ref={label} className="num truncate text-[13px] leading-tight text-soft" data-value={part.name} />
-      </div>
+      <LaneLabel part={part} value={label} raw={raw} first={first} height={height} actions={actions} />
       <div className="relative min-w-0 flex-1">
         <Scale part={part} ticks={ticks} y={y} />
         <div ref={box} aria-hidden="true" />
@@ -214,6 +217,14 @@ function valueWords(part: Part, value: number | null, places: number): string {
   if (part.contact) return contactWord(value);
   if (value === null) return part.role === "output" ? "not set" : "absent";
   return show(value, part.unit, places);
+}
+
+/** The converter's own number of a reading, where the rig says which it has. */
+function rawWords(part: Part, value: number | null): string {
+  if (!part.raw || value === null) return "raw: absent";
+  const [low, high] = [part.low ?? 0, part.high ?? 100];
+  const [first = 0, last = 0] = part.raw;
+  return `raw ${Math.round(first + ((value - low) / (high - low)) * (last - first))}`;
 }
 
 const WORDS = { power: "", speed: ", kept", brake: ", braked", coast: ", rolls" };

@@ -4,12 +4,12 @@ import type { Lane, Part } from "../api/generated";
 import { show } from "../model/numbers";
 import { indexAt } from "../model/signals";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
-import { useAxis } from "./store";
+import { useAxis, useSpan } from "./store";
 
 /** The messages a radio has received: each stays until the next one comes. */
 export function TextLane({ part, lane, width }: { part: Part; lane: Lane; width: number }) {
   const label = useRef<HTMLSpanElement>(null);
-  const { from, to, end } = useAxis();
+  const { from, to, end } = useSpan();
   const texts = lane.texts ?? [];
   useEffect(() => {
     const write = (at: number) => {

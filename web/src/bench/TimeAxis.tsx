@@ -1,10 +1,10 @@
 import { niceStep, showSeconds, ticksBetween } from "../model/numbers";
 import { GUTTER, RIGHT, SCALE, share } from "./layout";
-import { useAxis } from "./store";
+import { useSpan } from "./store";
 
 /** The ruler above the lanes, in seconds. */
 export function TimeAxis({ width }: { width: number }) {
-  const { from, to } = useAxis();
+  const { from, to } = useSpan();
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
   const step = niceStep(to - from, Math.max(2, room / 80));
   return (

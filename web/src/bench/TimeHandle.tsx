@@ -3,7 +3,7 @@ import { OF_HELD, OF_TIMES, OF_VALUES } from "../model/handles";
 import { show } from "../model/numbers";
 import { share } from "./layout";
 import { type OnMove, TELLS } from "./moving";
-import { useAxis } from "./store";
+import { useSpan } from "./store";
 import { useDragged } from "./useDragged";
 
 interface Props {
@@ -38,7 +38,7 @@ export function isBelow(setting: Setting): boolean {
 
 /** How long a step lasts, must hold or is patient: a grip on its bar. */
 export function TimeHandle({ setting, bar, width, onMove }: Props) {
-  const { from, to } = useAxis();
+  const { from, to } = useSpan();
   const second = width / (to - from);
   const isWay = setting.what === "way";
   const lasted = bar.to - bar.from;

@@ -1,4 +1,4 @@
-import { memo, useEffect, useRef } from "react";
+import { type FormEvent, memo, useEffect, useRef, useState } from "react";
 
 import { showSeconds } from "../model/numbers";
 import { Button } from "../ui/Button";
@@ -18,7 +18,7 @@ export const Transport = memo(function Transport({ onStep }: { onStep: (directio
     return useAxis.subscribe(write);
   }, []);
   return (
-    <div className="flex flex-wrap items-center gap-1.5">
+    <div className="flex flex-wrap items-center gap-1">
       <Button small onClick={() => onStep(-1)} title="One event back (,)" aria-label="One event back">
         <Arrow back />
       </Button>
@@ -31,7 +31,7 @@ export const Transport = memo(function Transport({ onStep }: { onStep: (directio
       <label className="flex items-center gap-1 text-[13px] text-soft">
         <span className="sr-only">Speed of playing</span>
         <select
-          className="rounded border border-rule bg-sheet px-1 py-1 text-ink"
+          className="w-[84px] rounded border border-rule bg-sheet px-1 py-1 text-ink"
           value={speed}
           onChange={(event) => setSpeed(Number(event.target.value))}
         >
@@ -46,6 +46,7 @@ export const Transport = memo(function Transport({ onStep }: { onStep: (directio
         <span ref={time}>{showSeconds(cursor, 0.01)}</span>
         <span className="text-soft"> of {showSeconds(end, 0.01)} s</span>
       </span>
+      <GoTo />
       <Button small onClick={() => zoom(0.5, useAxis.getState().cursor)} title="Zoom in (+)" aria-label="Zoom in">
         +
       </Button>
@@ -58,6 +59,31 @@ export const Transport = memo(function Transport({ onStep }: { onStep: (directio
     </div>
   );
 });
+
+/** An instant to go to, by typing it. */
+function GoTo() {
+  const [typed, setTyped] = useState("");
+  const seconds = Number(typed.replace(",", ".").replace(/\s*s$/, ""));
+  const go = (event: FormEvent) => {
+    event.preventDefault();
+    if (typed.trim() === "" || !Number.isFinite(seconds)) return;
+    useAxis.getState().play(false);
+    useAxis.getState().move(seconds);
+    setTyped("");
+  };
+  return (
+    <form onSubmit={go}>
+      <input
+        className="num w-[4.9em] rounded border border-rule bg-sheet px-1.5 py-1 text-[13px]"
+        value={typed}
+        placeholder="go to"
+        aria-label="Go to an instant, in s"
+        inputMode="decimal"
+        onChange={(event) => setTyped(event.target.value)}
+      />
+    </form>
+  );
+}
 
 function Arrow({ back = false }: { back?: boolean }) {
   return (

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 
 /** The time axis of the bench: what part of it is seen, where the cursor is, and whether it plays. */
 interface Axis {
@@ -67,6 +68,11 @@ export const useAxis = create<Axis>((set, get) => ({
     set({ selected: ends && ends[1]! > ends[0]! ? [ends[0]!, ends[1]!] : null });
   },
 }));
+
+/** What part of the time axis is seen, in s; a cursor that moves is no change of it. */
+export function useSpan(): { from: number; to: number; end: number } {
+  return useAxis(useShallow(({ from, to, end }) => ({ from, to, end })));
+}
 
 /** Moves the cursor while playing. Runs outside React: no render a frame, and no frame while nothing plays. */
 export function startClock(): () => void {

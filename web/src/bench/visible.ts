@@ -2,6 +2,7 @@ import { useMemo } from "react";
 
 import type { Lane, Part, Rig, Run } from "../api/generated";
 import { isLively } from "../model/signals";
+import { type Arrangement, inOrder, PLAIN } from "./useArrangement";
 
 /** The parts that the program or the checks name. */
 export function useNamed(rig: Rig, text: string, checks: string): Set<string> {
@@ -16,7 +17,7 @@ export function useNamed(rig: Rig, text: string, checks: string): Set<string> {
 export type VisibleLanes = ReturnType<typeof useVisibleLanes>;
 
 /** The lanes worth seeing: those the program or the checks name, and outputs that move. */
-export function useVisibleLanes(rig: Rig, named: Set<string>, readings: Lane[] | undefined, outputs: Lane[] | undefined, all: boolean) {
+export function useVisibleLanes(rig: Rig, named: Set<string>, readings: Lane[] | undefined, outputs: Lane[] | undefined, all: boolean, arrangement: Arrangement = PLAIN) {
   return useMemo(() => {
     const find = (list: Lane[] | undefined, role: string) =>
       [...rig.parts, ...rig.properties]
@@ -27,11 +28,14 @@ export function useVisibleLanes(rig: Rig, named: Set<string>, readings: Lane[] |
         });
     const sensors = find(readings, "sensor");
     const motors = find(outputs, "output");
-    const seenSensors = sensors.filter(({ part }) => all || named.has(part.name));
-    const seenMotors = motors.filter(({ part, lane }) => all || isLively(lane) || named.has(part.name));
+    const away = new Set(all ? [] : arrangement.hidden);
+    const seenSensors = sensors.filter(({ part }) => all || (named.has(part.name) && !away.has(part.name)));
+    const seenMotors = motors.filter(({ part, lane }) => all || ((isLively(lane) || named.has(part.name)) && !away.has(part.name)));
     const hidden = sensors.length - seenSensors.length + motors.length - seenMotors.length;
-    return { readings: seenSensors.length || !motors.length ? seenSensors : sensors.slice(0, 3), outputs: seenMotors, hidden };
-  }, [rig, named, readings, outputs, all]);
+    const some = seenSensors.length || !motors.length || away.size ? seenSensors : sensors.slice(0, 3);
+    const ordered = (list: typeof sensors) => inOrder(list, ({ part }) => part.name, arrangement.order);
+    return { readings: ordered(some), outputs: ordered(seenMotors), hidden };
+  }, [rig, named, readings, outputs, all, arrangement]);
 }
 
 /** How much taller the signals may be drawn than they must be, so that a few lanes fill the view. */

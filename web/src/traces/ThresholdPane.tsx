@@ -1,10 +1,9 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer } from "../api/client";
 import { useBehaviours, useChange, useThresholdsOf } from "../api/hooks";
-import { behavioursPartialUpdate, tracesLevelsRetrieve, type Behaviour, type Levels, type Part, type Threshold, type Trace } from "../api/generated";
+import { behavioursPartialUpdate, type Behaviour, type Part, type Threshold, type Trace } from "../api/generated";
 import { useAxis } from "../bench/store";
 import { useSettled } from "../ui/useSettled";
 import { moved } from "../model/handles";
@@ -13,6 +12,7 @@ import { show } from "../model/numbers";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
+import { LevelsOf } from "./LevelsOf";
 
 /** A threshold for a channel, as its readings suggest it: the histogram, the levels, and where it can be used. */
 export function ThresholdPane({ trace, parts }: { trace: Trace; parts: Part[] }) {
@@ -21,77 +21,15 @@ export function ThresholdPane({ trace, parts }: { trace: Trace; parts: Part[] })
   const numbers = parts.filter((part) => !part.contact && !part.says && part.role === "sensor");
   const [channel, setChannel] = useState(numbers[0]?.name ?? "");
   const part = numbers.find((item) => item.name === channel);
-  const levels = useQuery({
-    queryKey: ["levels", trace.id, channel, start, stop],
-    queryFn: ({ signal }) => answer(tracesLevelsRetrieve({ path: { id: trace.id }, query: { channel, from: start, to: stop }, signal })),
-    enabled: part !== undefined,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    retry: false,
-  });
   if (!part) return <p className="text-[14px] text-soft">This trace has no reading with numbers: for a contact no threshold is needed.</p>;
-  const found = levels.data;
   return (
     <div className="space-y-2 text-[14px]">
       <Choice label="For" value={channel} options={numbers.map((item) => ({ value: item.name, label: item.name }))} onChange={setChannel} />
       <p className="text-[13px] text-soft">From {selected ? "the chosen stretch" : "the whole trace"}.</p>
-      <Trouble error={levels.error} />
-      {found && !levels.error && (
-        <>
-          <Histogram levels={found} unit={part.unit} />
-          <p>{found.because}</p>
-          {found.threshold !== null && found.slack !== null && (
-            <>
-              <dl className="num grid grid-cols-[auto_1fr] gap-x-3" data-levels={channel}>
-                <dt className="font-sans text-soft">threshold</dt>
-                <dd className="font-bold">{show(found.threshold, part.unit)}</dd>
-                <dt className="font-sans text-soft">slack</dt>
-                <dd className="font-bold">{show(found.slack, part.unit)}</dd>
-                <dt className="font-sans text-soft">noise</dt>
-                <dd>{show(found.noise, part.unit, 3)}</dd>
-              </dl>
-              <UseIt rig={trace.rig} part={part} value={found.threshold} slack={found.slack} />
-            </>
-          )}
-        </>
-      )}
+      <LevelsOf trace={trace.id} part={part} from={start} to={stop}>
+        {(value, slack) => <UseIt rig={trace.rig} part={part} value={value} slack={slack} />}
+      </LevelsOf>
     </div>
-  );
-}
-
-const WIDTH = 300;
-const HEIGHT = 96;
-
-function Histogram({ levels, unit }: { levels: Levels; unit: string }) {
-  const most = Math.max(1, ...levels.counts);
-  const low = levels.edges[0] ?? 0;
-  const high = levels.edges.at(-1) ?? 1;
-  const x = (value: number) => ((value - low) / (high - low || 1)) * WIDTH;
-  return (
-    <figure>
-      <svg viewBox={`0 0 ${WIDTH} ${HEIGHT + 30}`} className="w-full" role="img" aria-label={`How often which reading came, from ${show(low, unit)} to ${show(high, unit)}`}>
-        {levels.counts.map((count, index) => {
-          // a root, so that rare readings are seen beside a level that holds for long
-          const tall = Math.sqrt(count / most) * HEIGHT;
-          return <rect key={index} x={x(levels.edges[index] ?? 0)} y={HEIGHT - tall} width={WIDTH / levels.counts.length - 0.5} height={tall} fill="var(--reading)" />;
-        })}
-        <line x1="0" x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--rule)" />
-        {levels.threshold !== null && levels.slack !== null && (
-          <>
-            <rect x={x(levels.threshold - levels.slack / 2)} width={Math.max(1, x(levels.threshold + levels.slack / 2) - x(levels.threshold - levels.slack / 2))} y="0" height={HEIGHT} fill="var(--leaf)" opacity="0.22" />
-            <line x1={x(levels.threshold)} x2={x(levels.threshold)} y1="0" y2={HEIGHT} stroke="var(--leaf)" strokeWidth="2" />
-          </>
-        )}
-        {[levels.low, levels.high].map((level) => level !== null && <path key={level} d={`M${x(level)} ${HEIGHT + 2}l-4 7h8z`} fill="var(--ink)" />)}
-        <text x="0" y={HEIGHT + 24} fontSize="11" fill="var(--soft)" className="num">
-          {show(low, unit, 1)}
-        </text>
-        <text x={WIDTH} y={HEIGHT + 24} fontSize="11" fill="var(--soft)" textAnchor="end" className="num">
-          {show(high, unit, 1)}
-        </text>
-      </svg>
-      <figcaption className="text-[12.5px] text-soft">How often which reading came. Triangles are the two levels, the line is the threshold, the band its slack.</figcaption>
-    </figure>
   );
 }
 

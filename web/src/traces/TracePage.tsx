@@ -26,7 +26,7 @@ import { Trouble } from "../ui/Trouble";
 import { DrawPane } from "./DrawPane";
 import { MakePane } from "./MakePane";
 import { NotesPane } from "./NotesPane";
-import { Overview } from "./Overview";
+import { Overview } from "../bench/Overview";
 import { StretchPane } from "./StretchPane";
 import { ThresholdPane } from "./ThresholdPane";
 import { useOpened } from "../shelf/useShelf";
@@ -118,7 +118,7 @@ function Open({ trace, rig }: { trace: Trace; rig: Rig }) {
         <div ref={box} className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
           {width > 0 && axis.end === end && (
             <>
-              {glance && <Overview lane={glance} width={width} notes={notes.map((note) => note.at)} />}
+              {glance && <Overview label="whole trace" lane={glance} width={width} height={44} marks={notes.map((note) => ({ at: note.at, tone: "var(--ochre)" }))} />}
               <Lanes width={width} selectable>
                 <TimeAxis width={width} />
                 {parts.map((part) => {

@@ -1,16 +1,31 @@
 import { type PointerEvent, useRef } from "react";
 
 import type { Lane } from "../api/generated";
-import { useAxis } from "../bench/store";
-import { GUTTER, RIGHT, SCALE } from "../bench/layout";
+import { useAxis, useSpan } from "./store";
+import { GUTTER, RIGHT, SCALE } from "./layout";
 import { Strip } from "../ui/Strip";
 
-const HEIGHT = 44;
+/** An instant, or a stretch, that can be found again at a glance. */
+export interface Marked {
+  at: number;
+  to?: number;
+  tone: string;
+}
 
-/** The whole trace, and the part of it that is seen: drag that along, or drag beside it to see another part. */
-export function Overview({ lane, width, notes }: { lane: Lane; width: number; notes: number[] }) {
+interface Props {
+  label: string;
+  /** What is drawn of it, where anything is. */
+  lane?: Lane;
+  width: number;
+  height: number;
+  marks: Marked[];
+}
+
+/** All of a time axis, and the part of it that is seen: drag that along, or drag beside it to see another part. */
+export function Overview({ label, lane, width, height, marks }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const { from, to, end, look } = useAxis();
+  const { from, to, end } = useSpan();
+  const { look } = useAxis.getState();
   const room = Math.max(1, width - GUTTER - SCALE - RIGHT);
   const timeAt = (clientX: number) => ((clientX - (box.current?.getBoundingClientRect().left ?? 0)) / room) * end;
   const press = (event: PointerEvent<HTMLDivElement>) => {
@@ -31,20 +46,24 @@ export function Overview({ lane, width, notes }: { lane: Lane; width: number; no
     addEventListener("pointerup", stop);
   };
   return (
-    <div className="flex border-b border-rule bg-sheet py-1" style={{ width }}>
+    <div className={`flex border-b border-rule bg-sheet ${lane ? "py-1" : "py-0.5"}`} style={{ width }}>
       <div className="flex shrink-0 flex-col justify-center pl-3 text-[13px] leading-tight text-soft" style={{ width: GUTTER + SCALE }}>
-        <span>whole trace</span>
-        <span className="truncate">{lane.part}</span>
+        <span>{label}</span>
+        {lane && <span className="truncate">{lane.part}</span>}
       </div>
-      <div ref={box} className="relative cursor-crosshair touch-none rounded border border-rule" style={{ width: room }} onPointerDown={press} data-overview="" title="Drag to choose the part that is seen">
-        <Strip lane={lane} end={end} height={HEIGHT} />
+      <div ref={box} className="relative cursor-crosshair touch-none rounded border border-rule" style={{ width: room, height }} onPointerDown={press} data-overview="" title="Drag to choose the part that is seen">
+        {lane && <Strip lane={lane} end={end} height={height} />}
         <div
           className="pointer-events-none absolute inset-y-0 border-x-2 border-leaf bg-leaf/15"
           style={{ left: `${(from / end) * 100}%`, width: `max(4px, ${((to - from) / end) * 100}%)` }}
           data-window-seen=""
         />
-        {notes.map((at, index) => (
-          <span key={index} className="pointer-events-none absolute top-0 h-2.5 w-0.5 bg-ochre" style={{ left: `${(at / end) * 100}%` }} />
+        {marks.map(({ at, to = at, tone }, index) => (
+          <span
+            key={index}
+            className="pointer-events-none absolute top-0 h-2.5"
+            style={{ left: `${(at / end) * 100}%`, width: `max(2px, ${((to - at) / end) * 100}%)`, background: tone }}
+          />
         ))}
       </div>
     </div>
