@@ -177,7 +177,7 @@ function Open(props: OpenProps) {
         exercise={exercise}
         text={text}
         openAt={address.number("at")}
-        openCheck={null}
+        openCheck={address.text("check")}
         onText={write}
         onWorld={choose}
       />

@@ -1,14 +1,19 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { useLanes, useNotation } from "../api/hooks";
-import type { Doing, Exercise, Floor, Hint, Part, Rig, Trace } from "../api/generated";
+import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
-import { isWorktop, round } from "../floors/plan";
+import { isWorktop, planOf, round } from "../floors/plan";
+import { fit } from "../floors/view";
 import { useLive, usePlayed } from "../live/useLive";
 import { AS_IT_WAS, moved, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
+import { placeBelow } from "../model/steps";
+import { floorPicture } from "../picture/floor";
+import { lanesPicture } from "../picture/lanes";
+import { PictureMenu } from "../picture/PictureMenu";
 import { undoKeys, unlessTyping } from "../saving/undoKeys";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
@@ -26,6 +31,8 @@ import { Messages } from "./Messages";
 import { notation } from "./notation";
 import type { OnMove } from "./moving";
 import { RunLanes } from "./RunLanes";
+import { StepInserter } from "./StepInserter";
+import { StepList } from "./StepList";
 import { Split } from "./Split";
 import { poseAt } from "./ride";
 import { startClock, useAxis, useSpan } from "./store";
@@ -78,6 +85,7 @@ interface Props {
 const NO_HINTS: Hint[] = [];
 const NO_BOOKS: number[] = [];
 const NO_LINES: number[] = [];
+const NO_READINGS: Lane[] = [];
 const NO_OTHERS: NonNullable<Props["others"]> = [];
 /** How much of what comes is seen, in s. */
 const LIVE_SPAN = 20;
@@ -138,6 +146,8 @@ export function BenchView(props: Props) {
   const why = useWhy(question);
   const [levels, setLevels] = useState<Part | null>(null);
   const [at, setAt] = useState(1); // the line on which the text's cursor stands
+  const [asSteps, setAsSteps] = useState(false);
+  const [inserting, setInserting] = useState(false);
   const [handy, setHandy] = useState(false);
   const [keeping, setKeeping] = useState(false);
   const [floorHeight, setFloorHeight] = useState(318);
@@ -152,6 +162,8 @@ export function BenchView(props: Props) {
     if (last !== null) useAxis.getState().follow(last, LIVE_SPAN);
   }, [last]);
   useEffect(() => {
+    const [first, after] = (new URLSearchParams(location.search).get("seen") ?? "").split("-").map(Number);
+    if (first !== undefined && after !== undefined && after > first) useAxis.getState().look(first, after);
     if (props.openAt !== null) useAxis.getState().move(props.openAt);
   }, [props.openAt, duration]);
 
@@ -176,6 +188,11 @@ export function BenchView(props: Props) {
     },
     [begin],
   );
+  const insertStep = (form: string) => {
+    setAsSteps(false); // its slots are gone through in the text
+    const { after, indent } = placeBelow(text, at);
+    setTimeout(() => editor.current?.insertBelow(form, after, indent), 60); // the dialog gives the focus back first
+  };
   const mend = useCallback((hint: Hint) => editor.current?.mend(hint), []);
   const toLine = useCallback((line: number) => editor.current?.goTo(line), []);
 
@@ -193,6 +210,44 @@ export function BenchView(props: Props) {
   const thresholds = useMemo(() => moved(answer?.thresholds ?? [], answer?.settings ?? []), [answer]);
 
   const actions = useLaneActions({ lanes, arrangement, arrange, box, editor, onWhy: why.ofOutput, onLevels: trace ? setLevels : undefined });
+  const drawLanes = () => {
+    const { from: first, to: after } = useAxis.getState();
+    const drawn = ({ part, lane }: { part: Part; lane: Lane }) => ({
+      part,
+      lane,
+      ghost: answer?.behind?.find((ghost) => ghost.part === part.name),
+      handles: thresholds.filter((handle) => handle.part === part.name).map((handle) => handle.value),
+    });
+    const where = trace?.name ?? floor?.name ?? "nothing but time";
+    return lanesPicture({
+      title: titleIn(text),
+      below: `On ${where}, with the rig ${rig.name}. Time in s.`,
+      from: first,
+      to: after,
+      readings: lanes.readings.map(drawn),
+      outputs: lanes.outputs.map(drawn),
+      run,
+      lines,
+      checks: answer?.checks ?? [],
+    });
+  };
+  const drawFloor = () => {
+    const box = document.querySelector("section[aria-label='Floor']");
+    const drawn = [...(box?.querySelectorAll<SVGSVGElement>("div > svg") ?? [])];
+    const size = drawn[0]?.getBoundingClientRect();
+    if (!floor || !size) return null;
+    const view = fit(planOf(floor.source).size, size.width, size.height);
+    return floorPicture(`${titleIn(text)} on ${floor.name}`, drawn, view, run, Math.round(size.width), Math.round(size.height));
+  };
+  const linkHere = () => {
+    const address = new URL(location.href);
+    const { cursor, from: first, to: after, end: all } = useAxis.getState();
+    address.searchParams.set("at", cursor.toFixed(3));
+    if (first > 0 || after < all) address.searchParams.set("seen", `${first.toFixed(3)}-${after.toFixed(3)}`);
+    if (trace && props.remembers.startsWith("behaviour")) address.searchParams.set("trace", String(trace.id));
+    if (chosen) address.searchParams.set("check", chosen);
+    return address.href;
+  };
   const behind = pinned?.label ?? (exercise?.reference && answer?.behind ? "the reference" : null);
 
   const holdHand = () => {
@@ -223,16 +278,36 @@ export function BenchView(props: Props) {
       >
         <div className="border-b border-rule px-3 py-2">
           {props.title}
-          {language !== "notation" && (
-            <div className="mt-2">
+          <div className="mt-2 flex flex-wrap gap-1.5">
+            {language === "notation" ? (
+              <>
+                <Button small active={!asSteps} aria-pressed={!asSteps} onClick={() => setAsSteps(false)}>
+                  Text
+                </Button>
+                <Button small active={asSteps} aria-pressed={asSteps} onClick={() => setAsSteps(true)}>
+                  Steps
+                </Button>
+                <span className="flex-1" />
+                {!asSteps && (
+                  <Button small onClick={() => setInserting(true)} title="Ctrl+Enter in the text" aria-keyshortcuts="Control+Enter">
+                    New step …
+                  </Button>
+                )}
+              </>
+            ) : (
               <Button small active={aloud} aria-pressed={aloud} onClick={() => setAloud(!aloud)}>
                 What Geduld understood
               </Button>
-            </div>
-          )}
+            )}
+          </div>
         </div>
         {props.notice}
-        <div className="min-h-0 flex-1">
+        {asSteps && (
+          <div className="min-h-0 flex-1">
+            <StepList text={text} lit={litLines} line={at} onLine={setAt} onHover={setLit} onText={onText} onInsert={() => setInserting(true)} />
+          </div>
+        )}
+        <div className={asSteps ? "hidden" : "min-h-0 flex-1"}>
           <Editor
             label="Program text. Escape, then Tab leaves it."
             text={text}
@@ -243,6 +318,7 @@ export function BenchView(props: Props) {
             onChange={onText}
             onHoverLine={setLit}
             onLine={setAt}
+            onInsert={() => setInserting(true)}
             onReady={(api) => (editor.current = api)}
           />
         </div>
@@ -340,6 +416,15 @@ export function BenchView(props: Props) {
                   Hands
                 </Button>
               )}
+              {run && (
+                <PictureMenu
+                  link={linkHere}
+                  pictures={[
+                    { label: "These lanes", name: `${titleIn(text)} lanes`, draw: drawLanes },
+                    ...(floor && !isWorktop(floor.source) ? [{ label: "The floor with its trail", name: `${titleIn(text)} ${floor.name}`, draw: drawFloor }] : []),
+                  ]}
+                />
+              )}
               {live === null && placed && <CompareChoice pinned={pinned} others={others} now={{ label: "", text, language }} onPin={props.onPin} />}
               {(allLanes || lanes.hidden > 0) && (
                 <Button
@@ -383,9 +468,25 @@ export function BenchView(props: Props) {
           onClose={() => setLevels(null)}
         />
       )}
+      {language === "notation" && (
+        <StepInserter
+          open={inserting}
+          rig={rig}
+          trace={trace?.id ?? null}
+          readings={readings ?? NO_READINGS}
+          line={at}
+          onInsert={insertStep}
+          onClose={() => setInserting(false)}
+        />
+      )}
       <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
     </div>
   );
+}
+
+/** What a program calls itself. */
+function titleIn(text: string): string {
+  return /^(?:behaviour|library)\s+"([^"]*)"/m.exec(text)?.[1] ?? "Program";
 }
 
 function notRun(hints: Hint[]): string {

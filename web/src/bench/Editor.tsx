@@ -17,6 +17,8 @@ export interface EditorApi {
   mend: (hint: Hint) => void;
   /** Puts a form behind the text, a blank line before it; Tab goes through its slots. */
   append: (form: string) => void;
+  /** Puts a form below a line as lines of their own, indented by so many spaces; Tab goes through its slots. */
+  insertBelow: (form: string, line: number, indent: number) => void;
   /** Writes a text where the cursor stands, in the place of what is selected. */
   insert: (text: string) => void;
   /** Puts the cursor on a line and shows it. */
@@ -37,6 +39,8 @@ interface Props {
   onHoverLine?: (line: number | null) => void;
   /** The line on which the cursor stands. */
   onLine?: (line: number) => void;
+  /** A step is to be put below the cursor's line. */
+  onInsert?: () => void;
   onReady?: (api: EditorApi) => void;
 }
 
@@ -139,13 +143,13 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
 }
 
 /** The program text. Escape and then Tab leaves it. */
-export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onLine, onReady }: Props) {
+export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onLine, onInsert, onReady }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const language = useRef(new Compartment());
-  const handlers = useRef({ onChange, onHoverLine, onLine, trail });
+  const handlers = useRef({ onChange, onHoverLine, onLine, onInsert, trail });
   useEffect(() => {
-    handlers.current = { onChange, onHoverLine, onLine, trail };
+    handlers.current = { onChange, onHoverLine, onLine, onInsert, trail };
   });
 
   useEffect(() => {
@@ -156,6 +160,7 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         doc: text,
         extensions: [
           lineNumbers(),
+          keymap.of([{ key: "Ctrl-Enter", run: () => (handlers.current.onInsert?.(), handlers.current.onInsert !== undefined) }]),
           trail ? keymap.of(trailKeys(() => handlers.current.trail)) : [history(), keymap.of(historyKeymap)],
           drawSelection(),
           highlightActiveLine(),
@@ -209,6 +214,13 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         snippet(form)(editor, null, last, last);
         editor.focus();
         editor.dispatch({ effects: EditorView.scrollIntoView(editor.state.selection.main.head, { y: "center" }) });
+      },
+      insertBelow: (form, line, indent) => {
+        const at = editor.state.doc.line(Math.min(Math.max(1, line), editor.state.doc.lines));
+        // each line of a form is indented as the line it is put behind, and so much more
+        const more = " ".repeat(Math.max(0, indent - (/^ */.exec(at.text)?.[0].length ?? 0)));
+        snippet(form.split("\n").map((item) => `\n${more}${item}`).join(""))(editor, null, at.to, at.to);
+        editor.focus();
       },
       insert: (piece) => {
         editor.dispatch(editor.state.replaceSelection(piece));

@@ -1,4 +1,5 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { type Change, diffLines } from "diff";
 import { useState } from "react";
 
 import { useRevisions } from "../api/hooks";
@@ -25,7 +26,8 @@ export function Revisions({ behaviour, now, open, onClose, onTake, onCompare }: 
       <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="flex h-[min(560px,90vh)] w-[min(860px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
-          <DialogTitle className="mb-3 text-lg font-bold">Earlier texts</DialogTitle>
+          <DialogTitle className="text-lg font-bold">Earlier texts</DialogTitle>
+          <p className="mb-2 text-[13px] text-soft">What has changed since: − stood in that text, + stands in it now.</p>
           <div className="flex min-h-0 flex-1 gap-3">
             <ul className="w-56 shrink-0 overflow-auto border border-rule bg-sheet">
               {revisions.map((revision) => (
@@ -43,8 +45,8 @@ export function Revisions({ behaviour, now, open, onClose, onTake, onCompare }: 
                 </li>
               ))}
             </ul>
-            <pre className="num flex-1 overflow-auto border border-rule bg-sheet p-3 text-[13px]" tabIndex={0}>
-              {seen?.text}
+            <pre className="num flex-1 overflow-auto border border-rule bg-sheet p-3 text-[13px] leading-snug" tabIndex={0} aria-label="This text, with what has changed since">
+              {seen && diffLines(seen.text, now).map((piece, index) => <Piece key={index} piece={piece} />)}
             </pre>
           </div>
           <div className="mt-3 flex justify-end gap-2">
@@ -73,4 +75,21 @@ export function Revisions({ behaviour, now, open, onClose, onTake, onCompare }: 
       </div>
     </Dialog>
   );
+}
+
+/** Lines as they are in both texts, in the earlier one alone, or only now: told by a sign too, not by colour alone. */
+function Piece({ piece }: { piece: Change }) {
+  const sign = piece.added ? "+" : piece.removed ? "−" : " ";
+  const tone = piece.added ? "bg-leaf-wash" : piece.removed ? "bg-clay-wash" : "";
+  const said = piece.added ? "only now: " : piece.removed ? "no longer: " : "";
+  return piece.value
+    .replace(/\n$/, "")
+    .split("\n")
+    .map((line, index) => (
+      <span key={index} className={`block min-h-[1.3em] ${tone}`}>
+        <span aria-hidden="true">{sign} </span>
+        <span className="sr-only">{said}</span>
+        {line}
+      </span>
+    ));
 }

@@ -38,6 +38,7 @@ const NO_SETTINGS: Setting[] = [];
 const NO_BARS: Bar[] = [];
 const NOTHING = () => undefined;
 const MOST_GRIPS = 16;
+const LABEL = 12; // pixels
 
 const stepped = uPlot.paths.stepped?.({ align: 1 });
 
@@ -53,7 +54,8 @@ function ticksOf(part: Part, lane: Lane, low: number, high: number, height: numb
   if (part.role !== "output") return ticksBetween(low, high, niceStep(high - low, Math.max(2, (height - 8) / 22)));
   const found = [...new Set([0, ...lane.values.filter((value) => value !== null)])];
   const marked = found.length <= 3 ? found : [...new Set([Math.min(...found), 0, Math.max(...found)])];
-  return marked.filter((value) => value >= low && value <= high);
+  const apart = ((high - low) / (height - 8)) * LABEL; // labels that would stand on each other say nothing
+  return marked.filter((value, index) => value >= low && value <= high && !marked.slice(0, index).some((other) => Math.abs(other - value) < apart));
 }
 
 function options(part: Part, width: number, height: number, ghost: boolean, actual: boolean): uPlot.Options {

@@ -5,6 +5,8 @@ import { answer } from "../api/client";
 import { useChange, useExercise, useSheet, useWordbooks } from "../api/hooks";
 import { exercisesGradeCreate, exercisesGradeDestroy, type Sheet } from "../api/generated";
 import { alike, type Filter, filtered, type Order, ordered, totalsOf, unreadIn, wordsFor } from "../model/sheet";
+import { PictureMenu } from "../picture/PictureMenu";
+import { sheetPicture } from "../picture/sheet";
 import { Button } from "../ui/Button";
 import { Progress } from "../ui/Progress";
 import { Trouble } from "../ui/Trouble";
@@ -50,6 +52,7 @@ export function MarkSheet() {
         <Link className="rounded border border-rule bg-sheet px-3 py-1.5 hover:bg-sunk" to={`/exercises/${id}/feedback`}>
           Feedback to print
         </Link>
+        <PictureMenu pictures={[{ label: "The mark sheet", name: `${sheet.data.title} marks`, draw: () => sheetPicture(sheet.data.title, sheet.data) }]} />
       </div>
       <Trouble error={grade.error} />
       {sheet.data.job?.state === "failed" && <p className="mb-3 text-clay" role="alert">{sheet.data.job.problem}</p>}
