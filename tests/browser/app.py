@@ -156,15 +156,16 @@ class App:
     def keys(self, *keys):
         ActionChains(self.driver).send_keys(*keys).perform()
 
-    def complaints(self):
-        """What the browser's console says, and what the accessibility checker finds."""
+    def complaints(self, best=False):
+        """What the browser's console says, and what the accessibility checker finds, its best practices too if asked."""
         said = [entry["message"] for entry in self.driver.get_log("browser") if entry["level"] in ("SEVERE", "WARNING")]
         source = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text()
         self.driver.execute_cdp_cmd("Runtime.evaluate", {"expression": source})
         self.driver.set_script_timeout(30)
         found = self.driver.execute_async_script(
-            "const done = arguments[0]; axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})"
-            ".then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 160)).join(' | '))))"
+            "const [rules, done] = arguments; axe.run({runOnly: rules})"
+            ".then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 160)).join(' | '))))",
+            ["wcag2a", "wcag2aa", "wcag21aa", "wcag22aa", *(["best-practice"] if best else [])],
         )
         return said + found
 

@@ -147,7 +147,10 @@ class Model(unittest.TestCase):
     def setUpClass(cls):
         cls.folder = Path(tempfile.mkdtemp(prefix="geduld-model-"))
         cls.addClassCleanup(shutil.rmtree, cls.folder)
-        files = [f"src/model/{name}.ts" for name in ("numbers", "signals", "handles", "forms", "checkForms", "saver")]
+        files = [
+            f"src/model/{name}.ts"
+            for name in ("numbers", "signals", "handles", "forms", "checkForms", "saver", "steps", "suggested")
+        ]
         options = "--module esnext --target es2022 --moduleResolution bundler --ignoreConfig --outDir"
         command = ["node", "node_modules/typescript/bin/tsc", *files, *options.split(), str(cls.folder)]
         subprocess.run(command, cwd=WEB, check=True, capture_output=True)
@@ -179,6 +182,76 @@ class Model(unittest.TestCase):
         for (file, name, values, expected), found in zip(TABLE, said, strict=True):
             with self.subTest(f"{file}.{name}", values=values):
                 self.assertEqual(found, expected)
+
+    def test_what_is_done_to_a_step_is_done_to_its_lines_and_undone_by_its_opposite(self):
+        text = (
+            'behaviour "A"\n\nbegin:\n    lamp on\n    if nose is pressed:\n        lamp off\n    else:\n        wait 1 s\n'
+            "    do:\n        wait 2 s\n    unless nose is pressed:\n        lamp off\n\n    stop all\n"
+        )
+
+        def step(name, line, *more, of=text):
+            return self.ask([("steps", name, [of, line, *more])])[0]
+
+        down = step("moveStep", 4, 1)
+        self.assertEqual(down["text"].splitlines()[3:8], ["    if nose is pressed:", "        lamp off", "    else:", "        wait 1 s", "    lamp on"])  # fmt: skip
+        self.assertEqual(down["line"], 8)
+        self.assertEqual(step("moveStep", 8, -1, of=down["text"]), {"text": text, "line": 4}, "and up again")
+        for line, by in ((4, -1), (6, 1), (14, 1), (1, 1)):
+            self.assertEqual(
+                step("moveStep", line, by), {"text": text, "line": line}, "past the end of its block nothing goes"
+            )
+        inside = step("stepIn", 9)
+        self.assertEqual(inside["text"].splitlines()[8:12], ["        do:", "            wait 2 s", "        unless nose is pressed:", "            lamp off"])  # fmt: skip
+        out = step("stepOut", inside["line"], of=inside["text"])
+        self.assertEqual(out, {"text": text, "line": 9}, "behind the if and its else, with what belongs to it")
+        self.assertEqual(step("stepIn", 4), {"text": text, "line": 4}, "no block stands in front of it")
+        off = step("switchStep", 5)["text"]
+        self.assertEqual(off.splitlines()[4:8], ["    # off: if nose is pressed:", "        # off: lamp off", "    # off: else:", "        # off: wait 1 s"])  # fmt: skip
+        self.assertTrue(NotationProgram(off, cart()).good)
+        self.assertEqual(step("switchStep", 5, of=off)["text"], text)
+        twice = step("copyStep", 9)
+        self.assertEqual((twice["line"], twice["text"].count("unless")), (13, 2))
+        self.assertEqual(step("dropStep", 13, of=twice["text"])["text"], text)
+        places = [step("placeBelow", line) for line in (1, 3, 4, 5, 13)]
+        self.assertEqual(
+            [(item["after"], item["indent"]) for item in places], [(3, 4), (3, 4), (4, 4), (5, 8), (12, 8)]
+        )
+        rows = self.ask([("steps", "rowsOf", [off])])[0]
+        self.assertEqual([(row["line"], row["level"], row["off"], row["step"]) for row in rows[:5]],
+                         [(1, 0, False, False), (3, 0, False, False), (4, 1, False, True), (5, 1, True, True), (6, 2, True, True)])  # fmt: skip
+
+    def test_what_a_step_can_wait_for_has_numbers_from_the_trace(self):
+        part = {"contact": False, "says": False, "unit": "cm"}
+        parts = [
+            {**part, "name": "range"},
+            {**part, "name": "soil", "unit": "%"},
+            {**part, "name": "nose", "contact": True},
+            {**part, "name": "radio", "says": True},
+            {**part, "name": "gone"},
+        ]
+        lanes = [
+            {"part": "range", "times": [0, 1], "values": [90, 5]},
+            {"part": "soil", "times": [0, 1], "values": [None, 3]},
+            {"part": "radio", "times": [0, 2], "values": [], "texts": [None, "water"]},
+        ]
+        script = self.folder / "suggested-test.mjs"
+        script.write_text(
+            'import { conditionsOf } from "./model/suggested.js";\n'
+            f"console.log(JSON.stringify(conditionsOf({json.dumps(parts)}, {json.dumps(lanes)}, new Map([['range', {{threshold: 42}}]]))));"
+        )
+        done = subprocess.run(["node", script.name], cwd=self.folder, capture_output=True, text=True, check=True)
+        self.assertEqual(
+            json.loads(done.stdout),
+            [
+                "range < 42 cm",
+                "range > 42 cm",
+                "soil > 3.0 %",
+                "soil < 3.0 %",
+                "nose is pressed",
+                "nose is released",
+                'message is "water"',
+            ],
+        )
 
     def test_every_form_that_is_offered_is_one_that_the_rig_can_do(self):
         """Each form, with its slots filled by a step, a condition or what stands in them, is a program without an error."""

@@ -228,6 +228,38 @@ class Shelf(ServerTest):
         zoomed = self.send("post", "bench/run", {**asked, "window": {"from": 5, "to": 6, "columns": 10}})
         self.assertEqual([bar["line"] for bar in zoomed["run"]["program"]], [10])
 
+    def test_the_bench_tells_what_can_be_moved_what_differs_and_why(self):
+        text = (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text()
+        asked = {"rig": self.rig["id"], "text": text, "trace": self.trace["id"]}
+        answer = self.send("post", "bench/run", {**asked, "behind": {"text": text.replace("40 cm", "30 cm")}})
+        moved = {(item["what"], item["part"], item["value"], item["step"]) for item in answer["settings"]}
+        self.assertLessEqual(
+            {("output", "left", 45.0, 10), ("patience", "", 12.0, 11), ("time", "", 1.5, 14), ("held", "", 0.05, 9)},
+            moved,
+        )
+        self.assertEqual({item["part"] for item in answer["differences"]}, {"left", "right"})
+        first = answer["differences"][0]
+        self.assertIn("left is 20 %, there 45 %.", first["words"])
+        why = self.send("post", "bench/why", {**asked, "part": "left", "at": first["from"] + 0.01})
+        self.assertEqual((why["line"], why["waited"]["line"], why["at"]), (11, 10, first["from"]))
+        self.assertEqual([reading["part"] for reading in why["readings"]], ["range"])
+        not_run = self.send("post", "bench/why-not", {**asked, "line": 13})
+        self.assertEqual((not_run["ran"], not_run["line"]), (False, 11))
+        self.assertIn("ran", self.send("post", "bench/why-not", {**asked, "line": 14})["because"])
+        self.send("post", "bench/why", {**asked, "part": "nose", "at": 1}, 400)
+        self.send("post", "bench/why", {**asked, "text": text.replace("45 %", "45"), "part": "left", "at": 1}, 400)
+        self.send("post", "bench/why-not", {**asked, "trace": None, "line": 9}, 400)
+
+    def test_what_repeats_too_fast_to_be_seen_is_one_bar(self):
+        text = 'behaviour "Blink"\nbegin:\n    wait 2 s\n    repeat 400 times:\n        lamp on for 5 ms\n        wait 5 ms\n    wait 1 s\n'
+        asked = {"rig": self.rig["id"], "text": text, "lasts": 10}
+        bars = self.send("post", "bench/run", asked)["run"]["program"]
+        self.assertEqual([(bar["state"], bar["line"], bar["last_line"], bar["times"]) for bar in bars], [("waiting", 3, 3, 1), ("many", 5, 6, 800), ("waiting", 7, 7, 1)])  # fmt: skip
+        near = self.send("post", "bench/run", {**asked, "window": {"from": 3, "to": 3.05, "columns": 900}})["run"][
+            "program"
+        ]
+        self.assertEqual({(bar["state"], bar["line"]) for bar in near}, {("waiting", 5), ("waiting", 6)})
+
 
 class Floors(ServerTest):
     def setUp(self):

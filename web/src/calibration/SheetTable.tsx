@@ -33,7 +33,7 @@ export function SheetTable({ rows, findings, said, chosen, onChoose, onChange }:
           <th className="font-normal" title="Kept out of the fit, to test it">
             test
           </th>
-          <th />
+          <td />
         </tr>
       </thead>
       <tbody>

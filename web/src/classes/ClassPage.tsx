@@ -44,7 +44,7 @@ export function ClassPage() {
               <th className="px-3 py-1 font-normal">Student</th>
               <th className="px-3 py-1 font-normal">Code</th>
               <th className="px-3 py-1 font-normal">In the register</th>
-              <th className="print:hidden" />
+              <td className="print:hidden" />
             </tr>
           </thead>
           <tbody>

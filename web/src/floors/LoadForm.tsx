@@ -78,7 +78,7 @@ export function LoadForm({ load, motors, onChange, onDelete }: Props) {
                 {name}
               </th>
             ))}
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

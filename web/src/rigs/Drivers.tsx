@@ -99,7 +99,7 @@ function OneDriver({ name, driver, motors, onChange, onDelete }: { name: string;
               </th>
             ))}
             <th className="font-normal">does</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

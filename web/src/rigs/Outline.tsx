@@ -45,7 +45,7 @@ export function Outline({ source, onChange }: { source: RigSource; onChange: (so
             <tr className="text-left text-[12.5px] text-soft">
               <th className="font-normal">ahead</th>
               <th className="font-normal">to the left</th>
-              <th />
+              <td />
             </tr>
           </thead>
           <tbody>

@@ -1,0 +1,137 @@
+"""The bench as an instrument: handles on all that is set, steps without typing, comparison, why, one way back."""
+
+import xml.etree.ElementTree as ET
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.app import BrowserTest
+
+
+class Bench(BrowserTest):
+    def opened(self, world="Dry day"):
+        app = self.app
+        app.take("Dock at the barrel", "Behaviours")
+        app.choose("World", world)
+        app.find("[data-lane='valve']")
+        return app
+
+    def keys_on(self, css, *keys):
+        self.app.until(lambda: self.app.find(css).send_keys(*keys) or True, css)
+
+    def says(self, piece, why="the text follows"):
+        self.app.until(lambda: piece in self.app.program(), f"{why}: {piece}")
+
+    def test_what_is_set_is_a_handle_and_one_drag_is_one_step_back(self):
+        app = self.opened()
+        before = app.program()
+        grip = app.find("[data-sets='time'][data-line='14']")
+        steps = ActionChains(app.driver, duration=16).click_and_hold(grip)
+        for _ in range(8):
+            steps.move_by_offset(5, 0)
+        steps.release().perform()
+        app.until(lambda: "for 1.5 s" not in app.program(), "the end of a bar is how long its step lasts")
+        self.assertRegex(app.program(), r"valve at 80 % for \d\.\d s")
+        app.driver.execute_script("document.activeElement.blur()")
+        app.keys(Keys.CONTROL, "z")
+        app.until(lambda: app.program() == before, "one drag is one step back")
+        app.keys(Keys.CONTROL, Keys.SHIFT, "z")
+        app.until(lambda: app.program() != before, "and can be done again")
+        app.keys(Keys.CONTROL, "z")
+        app.until(lambda: app.program() == before, "and back")
+        self.keys_on("[data-sets='left'][data-line='10']", Keys.ARROW_DOWN)
+        self.says("drive at 44 %", "an output's level is a handle on its lane")
+        self.keys_on("[data-sets='held']", Keys.ARROW_RIGHT)
+        self.says("held 60 ms")
+        self.keys_on("[data-sets='patience']", Keys.SHIFT, Keys.ARROW_RIGHT)
+        self.says("patience 13 s")
+        app.write("drive at 44 % until", "drive at 44 until")
+        app.find("[data-stale]", "The text has errors")
+        self.assertTrue(app.all("[data-lane='valve'] canvas"), "the last run stays")
+        app.write("drive at 44 until", "drive at 44 % until")
+        app.until(lambda: not app.all("[data-stale]"), "and the new one comes")
+        self.assert_clean()
+
+    def test_two_edges_that_are_equal_move_together(self):
+        app = self.opened()
+        app.write("valve at 80 % for 1.5 s", "by range:")
+        app.find(".cm-line", "by range:").click()
+        app.keys(Keys.END, Keys.ENTER, "over 50 cm: lamp on", Keys.ENTER, "under 50 cm: lamp off")
+        handle = "[data-handle='range'][aria-label*='lines 15 and 16']"
+        self.keys_on(handle, Keys.ARROW_UP)
+        self.says("over 51 cm: lamp on")
+        self.says("under 51 cm: lamp off")
+
+    def test_steps_are_written_and_rearranged_without_typing(self):
+        app = self.opened("Slow hand")
+        app.find(".cm-line", "drive at 45 %").click()
+        app.keys(Keys.CONTROL, Keys.ENTER)
+        app.find("[role=dialog] [role=option]", "drive at")
+        app.keys("lamp at")
+        app.until(lambda: len(app.all("[role=dialog] [role=option]")) <= 3, "what is typed narrows the list")
+        app.keys(Keys.ENTER)
+        self.says("lamp at 40 %")
+        app.keys("70 %", Keys.TAB)
+        self.says("    lamp at 70 %", "the slot was chosen")
+        app.keys(Keys.CONTROL, Keys.ENTER)
+        app.find("[role=dialog] [role=option]", "wait until")
+        app.keys("wait until …")
+        app.until(lambda: len(app.all("[role=dialog] [role=option]")) == 1, "one is left")
+        app.keys(Keys.ENTER)
+        app.find("[role=dialog] [role=option]", "range < 50 cm")
+        app.keys("range <", Keys.ENTER)
+        self.says("    wait until range < 50 cm", "with the number between the trace's two levels")
+        app.press("Steps")
+        steps = app.find("[role=listbox][aria-label='Steps of the program']")
+        app.find("[role=option]", "wait until range < 50 cm").click()
+        steps.send_keys(Keys.ALT, Keys.ARROW_UP)
+        app.until(lambda: app.program().index("range < 50 cm") < app.program().index("lamp at 70"), "moved up")
+        steps.send_keys(" ")
+        self.says("# off: wait until range < 50 cm", "switched off")
+        steps.send_keys(" ", "d")
+        app.until(lambda: app.program().count("wait until range < 50 cm") == 2, "on again, and twice")
+        steps.send_keys(Keys.DELETE, Keys.DELETE)
+        app.until(lambda: "range < 50 cm" not in app.program(), "and away")
+        self.assert_clean()
+
+    def test_runs_are_compared_and_told_why(self):
+        app = self.opened()
+        app.press("Compare")
+        app.press("With this run, as it is now", "[role=option]")
+        app.find("[data-compared]", "Every output is the same")
+        self.keys_on("[data-handle='range']", Keys.SHIFT, Keys.ARROW_UP)
+        app.find("[data-compared]", "left is 20 %, there 45 %.")
+        app.find("[aria-label='To the next difference']").click()
+        app.find("[aria-label='What to do with the lane left']").click()
+        app.press("Why is it so at the cursor?", "[role=menuitem]")
+        app.find("[data-why]", "line 11 set it. Line 10 had waited since")
+        self.assertTrue(app.all("[data-why-trace] circle"), "a line leads from lane to lane")
+        app.find(".cm-line", "no barrel").click()
+        app.press("Did line 13 run?")
+        app.find("[data-why]", "patience of line 11")
+        self.assert_clean()
+
+    def test_lanes_stay_as_they_are_arranged_and_a_picture_is_taken_away(self):
+        app = self.opened()
+        for choice in ("Put away", "Move up"):
+            app.find(f"[aria-label='What to do with the lane {'nose' if choice == 'Put away' else 'knob'}']").click()
+            app.press(choice, "[role=menuitem]")
+        lanes = "[...document.querySelectorAll('[data-lane]')].map(lane => lane.dataset.lane)"
+        app.until(
+            lambda: app.driver.execute_script(f"return {lanes}")[:2] == ["knob", "range"], "put away, and moved up"
+        )
+        app.driver.refresh()
+        app.find("[data-lane='valve']")
+        self.assertEqual(app.driver.execute_script(f"return {lanes}")[:2], ["knob", "range"])
+        app.find("input[aria-label='Go to an instant, in s']").send_keys("7.5", Keys.ENTER)
+        app.until(lambda: app.find("[data-time]").text.startswith("7.50"), "an instant that is typed")
+        self.assertTrue(app.find("[data-raw='knob']").text.startswith("raw "))
+        app.driver.execute_script(
+            "const make = URL.createObjectURL; URL.createObjectURL = (blob) => { window.taken = blob; return make.call(URL, blob); };"
+        )
+        app.press("Take away")
+        app.press("These lanes as SVG", "[role=menuitem]")
+        app.until(lambda: app.driver.execute_script("return window.taken !== undefined"), "a picture is made")
+        picture = ET.fromstring(app.driver.execute_async_script("window.taken.text().then(arguments[0])"))
+        texts = [element.text for element in picture.iter("{http://www.w3.org/2000/svg}text")]
+        self.assertLessEqual({"Dock at the barrel", "range", "in cm", "40 cm", "program"}, set(texts))
