@@ -80,9 +80,10 @@ def main() -> None:
                 made = {"rig": rig, "title": f"{name}, {pointer}", "text": TEXT, "world": world}
                 took = _dragged(app, caller.json("POST", "/api/behaviours", made)["id"], apart)
                 middle, most = statistics.median(took), statistics.quantiles(took, n=20)[-1]
-                print(
-                    f"{name:<18}{pointer:<16}{middle:>6.0f} ms{most:>6.0f} ms{LIMITS[name]:>5} ms{served:>7.1f} ms{middle / served:>8.1f}"
+                numbers = (
+                    f"{middle:>6.0f} ms{most:>6.0f} ms{LIMITS[name]:>5} ms{served:>7.1f} ms{middle / served:>8.1f}"
                 )
+                print(f"{name:<18}{pointer:<16}{numbers}")
     finally:
         app.close()
         server.stop()

@@ -35,8 +35,14 @@ class Why:
 
 
 def why_output(
-    record: Record, up_to: UpTo, text: str, steps: tuple[terms.Step, ...], asked: Mapping[int, Iterable[str]], part: str, tick: int
-) -> Why:  # fmt: skip
+    record: Record,
+    up_to: UpTo,
+    text: str,
+    steps: tuple[terms.Step, ...],
+    asked: Mapping[int, Iterable[str]],
+    part: str,
+    tick: int,
+) -> Why:
     """Why the output `part` is as it is at an instant of a run.
 
     `steps` are the program's bound steps, none for a language that has none; `asked` then says which parts a line
@@ -65,8 +71,14 @@ class _Cause:
     """What let a line go on at an instant."""
 
     def __init__(
-        self, record: Record, lines: Lines, steps: tuple[terms.Step, ...], asked: Mapping[int, Iterable[str]], tick: int, line: int
-    ) -> None:  # fmt: skip
+        self,
+        record: Record,
+        lines: Lines,
+        steps: tuple[terms.Step, ...],
+        asked: Mapping[int, Iterable[str]],
+        tick: int,
+        line: int,
+    ) -> None:
         self.record = record
         self.lines = lines
         self.steps = steps
@@ -81,7 +93,7 @@ class _Cause:
             going = next(
                 (b for b in self.record.program if b.line == self.line and b.start <= self.tick < b.stop), None
             )
-            if going is not None and going.start < self.tick or going is not None and going.state == "looping":
+            if going is not None and (going.start < self.tick or going.state == "looping"):
                 names = self._names(self.line) or tuple(self.asked.get(self.line, ()))
                 seen = seen_at(self.record, names, self.tick)
                 return going, seen, f"It goes on with what it reads: {were(seen)}." if seen else ""

@@ -16,8 +16,8 @@ from geduld.language.messages import ordered
 from geduld.language.quantities import Unit, unit_from_text
 from geduld.readers.reading import NOTATION, good_program_in, read_program
 from geduld.rig.model import Rig as CoreRig
-from geduld.run.record.as_csv import channels_csv
 from geduld.run.program.program import Program
+from geduld.run.record.as_csv import channels_csv
 from geduld.run.record.differences import Difference, difference_words, differences
 from geduld.run.record.record import Record
 from geduld.run.runner import Runner

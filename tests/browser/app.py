@@ -156,6 +156,16 @@ class App:
     def keys(self, *keys):
         ActionChains(self.driver).send_keys(*keys).perform()
 
+    def chord(self, *keys):
+        """The last key, while the others are held."""
+        chain = ActionChains(self.driver)
+        for held in keys[:-1]:
+            chain.key_down(held)
+        chain.send_keys(keys[-1])
+        for held in reversed(keys[:-1]):
+            chain.key_up(held)
+        chain.perform()
+
     def complaints(self, best=False):
         """What the browser's console says, and what the accessibility checker finds, its best practices too if asked."""
         said = [entry["message"] for entry in self.driver.get_log("browser") if entry["level"] in ("SEVERE", "WARNING")]

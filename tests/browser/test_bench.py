@@ -6,13 +6,30 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.app import BrowserTest
+from tests.glasshouse import DEMO
+
+MAKE = """
+const [text, world, done] = arguments;
+(async () => {
+const named = async (kind, name) => (await (await fetch(`/api/${kind}`)).json()).find((row) => row.name === name).id;
+const rig = await named('rigs', 'glasshouse-cart'), trace = await named('traces', world);
+const headers = {'Content-Type': 'application/json', 'X-CSRFToken': /csrftoken=([^;]+)/.exec(document.cookie)[1]};
+const body = JSON.stringify({rig, title: 'Dock at the barrel', text, world: {trace}});
+done((await (await fetch('/api/behaviours', {method: 'POST', headers, body})).json()).id);
+})();
+"""
 
 
 class Bench(BrowserTest):
     def opened(self, world="Dry day"):
+        """A behaviour of this test's own, open on the bench."""
         app = self.app
-        app.take("Dock at the barrel", "Behaviours")
-        app.choose("World", world)
+        app.open("/")
+        app.find("section[aria-label='Behaviours'] a")
+        made = app.driver.execute_async_script(
+            MAKE, (DEMO / "behaviours" / "dock-at-the-barrel.geduld").read_text(), world
+        )
+        app.open(f"/bench/{made}")
         app.find("[data-lane='valve']")
         return app
 
@@ -33,11 +50,11 @@ class Bench(BrowserTest):
         app.until(lambda: "for 1.5 s" not in app.program(), "the end of a bar is how long its step lasts")
         self.assertRegex(app.program(), r"valve at 80 % for \d\.\d s")
         app.driver.execute_script("document.activeElement.blur()")
-        app.keys(Keys.CONTROL, "z")
+        app.chord(Keys.CONTROL, "z")
         app.until(lambda: app.program() == before, "one drag is one step back")
-        app.keys(Keys.CONTROL, Keys.SHIFT, "z")
+        app.chord(Keys.CONTROL, Keys.SHIFT, "z")
         app.until(lambda: app.program() != before, "and can be done again")
-        app.keys(Keys.CONTROL, "z")
+        app.chord(Keys.CONTROL, "z")
         app.until(lambda: app.program() == before, "and back")
         self.keys_on("[data-sets='left'][data-line='10']", Keys.ARROW_DOWN)
         self.says("drive at 44 %", "an output's level is a handle on its lane")
@@ -56,7 +73,7 @@ class Bench(BrowserTest):
         app = self.opened()
         app.write("valve at 80 % for 1.5 s", "by range:")
         app.find(".cm-line", "by range:").click()
-        app.keys(Keys.END, Keys.ENTER, "over 50 cm: lamp on", Keys.ENTER, "under 50 cm: lamp off")
+        app.keys(Keys.END, Keys.ENTER, "    over 50 cm: lamp on", Keys.ENTER, "under 50 cm: lamp off")
         handle = "[data-handle='range'][aria-label*='lines 15 and 16']"
         self.keys_on(handle, Keys.ARROW_UP)
         self.says("over 51 cm: lamp on")
@@ -65,7 +82,7 @@ class Bench(BrowserTest):
     def test_steps_are_written_and_rearranged_without_typing(self):
         app = self.opened("Slow hand")
         app.find(".cm-line", "drive at 45 %").click()
-        app.keys(Keys.CONTROL, Keys.ENTER)
+        app.chord(Keys.CONTROL, Keys.ENTER)
         app.find("[role=dialog] [role=option]", "drive at")
         app.keys("lamp at")
         app.until(lambda: len(app.all("[role=dialog] [role=option]")) <= 3, "what is typed narrows the list")
@@ -73,9 +90,9 @@ class Bench(BrowserTest):
         self.says("lamp at 40 %")
         app.keys("70 %", Keys.TAB)
         self.says("    lamp at 70 %", "the slot was chosen")
-        app.keys(Keys.CONTROL, Keys.ENTER)
+        app.chord(Keys.CONTROL, Keys.ENTER)
         app.find("[role=dialog] [role=option]", "wait until")
-        app.keys("wait until …")
+        app.keys("wait until something")
         app.until(lambda: len(app.all("[role=dialog] [role=option]")) == 1, "one is left")
         app.keys(Keys.ENTER)
         app.find("[role=dialog] [role=option]", "range < 50 cm")

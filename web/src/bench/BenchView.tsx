@@ -14,7 +14,7 @@ import { placeBelow } from "../model/steps";
 import { floorPicture } from "../picture/floor";
 import { lanesPicture } from "../picture/lanes";
 import { PictureMenu } from "../picture/PictureMenu";
-import { undoKeys, unlessTyping } from "../saving/undoKeys";
+import { useUndoKeys } from "../saving/undoKeys";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { CompareChoice, CompareLine, type Pinned } from "./Compare";
@@ -140,6 +140,7 @@ export function BenchView(props: Props) {
     [text, world, onText, onWorld],
   );
   const trail = useTrail(useMemo(() => ({ text, world }), [text, world]), restore);
+  useUndoKeys(trail.undo, trail.redo);
   const onDoings = useCallback((doings: Doing[]) => onWorld({ ...world, doings }), [onWorld, world]);
   const hands = useHands(world.doings, onDoings, trail.begin);
   const { arrangement, change: arrange } = useArrangement(props.remembers);
@@ -271,7 +272,7 @@ export function BenchView(props: Props) {
   );
 
   return (
-    <div className="flex h-full min-h-0" onKeyDown={unlessTyping(undoKeys(trail.undo, trail.redo))}>
+    <div className="flex h-full min-h-0">
       <section
         className={`relative flex max-w-[540px] flex-col border-r border-rule bg-sheet ${aloud ? "w-[28%] min-w-[300px]" : "w-[35%] min-w-[340px]"}`}
         aria-label="Program"

@@ -160,7 +160,6 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         doc: text,
         extensions: [
           lineNumbers(),
-          keymap.of([{ key: "Ctrl-Enter", run: () => (handlers.current.onInsert?.(), handlers.current.onInsert !== undefined) }]),
           trail ? keymap.of(trailKeys(() => handlers.current.trail)) : [history(), keymap.of(historyKeymap)],
           drawSelection(),
           highlightActiveLine(),
@@ -168,7 +167,12 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
           hanging,
           indentUnit.of("    "),
           EditorState.tabSize.of(4),
-          keymap.of([...completionKeymap, ...defaultKeymap, indentWithTab]),
+          keymap.of([
+            { key: "Ctrl-Enter", run: () => (handlers.current.onInsert?.(), handlers.current.onInsert !== undefined) },
+            ...completionKeymap, 
+            ...defaultKeymap,
+            indentWithTab,
+          ]),
           language.current.of(notation),
           lintGutter(),
           litLine,
@@ -177,7 +181,7 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
           EditorState.readOnly.of(readOnly),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) handlers.current.onChange(update.state.doc.toString());
-            if (update.selectionSet || update.docChanged) handlers.current.onLine?.(update.state.doc.lineAt(update.state.selection.main.head).number);
+            if (update.view.hasFocus && (update.selectionSet || update.docChanged)) handlers.current.onLine?.(update.state.doc.lineAt(update.state.selection.main.head).number);
           }),
           EditorView.domEventHandlers({
             mousemove: (event, target) => {
