@@ -17,7 +17,25 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
       [", and .", "to the event before and the next one"],
       ["+ − 0", "zoom in, out, see all"],
       ["← → Home End", "move the cursor"],
+      ["Ctrl Enter", "a new step below the line of the text"],
+      ["Ctrl Z", "undo typing, drags, steps and hands; with Shift, do it again"],
       ["Escape, then Tab", "leave the program text"],
+    ],
+  },
+  {
+    where: "Handles",
+    keys: [
+      ["← → ↑ ↓", "move the number; Shift by large steps, Alt by fine ones"],
+      ["Escape", "put it back"],
+    ],
+  },
+  {
+    where: "List of steps",
+    keys: [
+      ["↑ ↓", "from step to step"],
+      ["Alt ↑ ↓ → ←", "move it, put it into the block above, take it out"],
+      ["Space, d, Delete", "off and on, twice, away"],
+      ["Enter", "a new step below it"],
     ],
   },
   {
