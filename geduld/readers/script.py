@@ -58,9 +58,9 @@ class ScriptProgram(CompiledTwice):
         """The numbers in it that readings are compared with."""
 
     @property
+    @abstractmethod
     def settings(self) -> tuple[Setting, ...]:
-        """The numbers in it that set something; none are known yet."""
-        return ()
+        """The numbers in it that set something."""
 
     @property
     @abstractmethod

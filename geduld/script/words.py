@@ -134,7 +134,7 @@ class Words:
         writer = self.writer
         first = len(writer.lines)
         pairs = zip(variant.kept, given, values, strict=True)
-        self.names.own = {index: repr(_in_base(value, one)) for index, one, value in pairs}
+        self.names.own = {index: repr(in_base(value, one)) for index, one, value in pairs}
         writer.called_in = str(line)
         block(writer, 0, variant.steps)
         writer.called_in, self.names.own = "line", {}
@@ -233,7 +233,7 @@ class Words:
         return [line if text.strip() == _SHARED else text for text in self.functions]
 
 
-def _in_base(value: float, given: Given) -> float:
+def in_base(value: float, given: Given) -> float:
     """A plain number that is given for a parameter, in base units."""
     if given.scale is not None:
         scale = given.scale

@@ -24,11 +24,13 @@ FLAGS = (
 
 
 class BrowserTest(unittest.TestCase):
-    """Tests with a server and a browser of their own, signed in."""
+    """Tests with a server and a browser of their own, signed in; `options` are those of ./start."""
+
+    options = ()
 
     @classmethod
     def setUpClass(cls):
-        cls.server = Server()
+        cls.server = Server(*cls.options)
         cls.addClassCleanup(cls.server.stop)
         cls.app = App(cls.server.address)
         cls.addClassCleanup(cls.app.close)

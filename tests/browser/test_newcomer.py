@@ -8,7 +8,7 @@ from pathlib import Path
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.app import BrowserTest
-from tests.glasshouse import DEMO
+from tests.glasshouse import DEMO, SMALL, program
 
 
 class Newcomer(BrowserTest):
@@ -195,3 +195,53 @@ class Newcomer(BrowserTest):
         app.until(lambda: app.find("button", "Pause"), "Space plays")
         app.keys(Keys.SPACE)
         self.assert_clean()
+
+
+MAKE = """
+const [path, body, done] = arguments;
+const headers = {'Content-Type': 'application/json', 'X-CSRFToken': /csrftoken=([^;]+)/.exec(document.cookie)[1]};
+fetch(`/api/${path}`, {method: 'POST', headers, body: JSON.stringify(body)}).then((r) => r.json()).then((made) => done(made.id));
+"""
+
+
+class EmptyShelf(BrowserTest):
+    options = ("--no-demo",)
+
+    def test_four_steps_lead_through_the_real_views_and_can_be_left(self):
+        app = self.app
+
+        def now(step):
+            app.find("aside[aria-label='First steps'] [aria-current=step]", step)
+
+        now("1 Robot")
+        app.press("To this step")
+        app.until(lambda: app.driver.switch_to.active_element.text == "New rig", "the way is shown")
+        self.assert_clean()
+        rig = app.driver.execute_async_script(MAKE, "rigs", {"source": SMALL})
+        floor = {
+            "geduld": "floor/1",
+            "name": "Yard",
+            "size": ["2 m", "2 m"],
+            "start": {"at": ["1 m", "1 m"], "heading": "0 deg"},
+        }
+        for step, path, body in (
+            ("2 World", "floors", {"source": floor}),
+            ("3 Behaviour", "behaviours", {"rig": rig, "title": "A", "text": program("wait 1 s")}),
+        ):
+            app.open("/")
+            now(step)
+            app.driver.execute_async_script(MAKE, path, body)
+        app.open("/classes")
+        now("4 Exercise")
+        app.press("To this step")
+        app.until(
+            lambda: (
+                "/classes" not in app.driver.current_url and app.driver.switch_to.active_element.tag_name == "button"
+            ),
+            "on the shelf",
+        )
+        app.press("Leave it")
+        app.until(lambda: not app.all("aside[aria-label='First steps']"), "it can be left")
+        app.driver.refresh()
+        app.find("h1", "Shelf")
+        self.assertEqual(app.all("aside[aria-label='First steps']"), [])

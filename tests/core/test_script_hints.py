@@ -145,6 +145,33 @@ class Pairs(unittest.TestCase):
         for _, _, line, column in found:
             self.assertRegex(lines[line - 1][column - 1 :], r"^(40|634|99|35)\b")
 
+    def test_what_a_call_sets_is_a_handle_that_can_be_written_anew(self):
+        words = [(DEMO / "wordbooks" / f"barrow-{name}.geduld").read_text() for name in ("python", "c")]
+        python = 'from barrow import *\nfast = 40\nroll(fast, -20)\nrest(0.5)\npour(share=30)\npour(60)\nWheel("M1").spin(5)\n'
+        c = '#include "barrow.h"\n#define FAST 40\nint main(void) {\nroll(FAST, -20); rest(500);\npour(60); pour(2 * 30);\n}\n'
+        wanted = [
+            ("output", "left", 40, "40"),
+            ("output", "right", -20, "-20"),
+            ("time", "", 0.5, None),
+            ("output", "valve", 60, "60"),
+        ]
+        for read, text, book in ((PythonProgram, python, words[0]), (CProgram, c, words[1])):
+            with self.subTest(read=read.__name__):
+                program = read(text, cart(), [book])
+                self.assertTrue(program.good, program.errors)
+                lines, found = text.split("\n"), []
+                for item in program.settings:
+                    line = lines[item.span.line - 1]
+                    written = line[item.span.column - 1 : item.span.end_column - 1]
+                    found.append((item.what, item.part, item.value, written))
+                    # moved to twice its value, the number is written by its factor, and says so
+                    number = f"{2 * item.value * item.factor:g}"
+                    anew = [*lines]
+                    anew[item.span.line - 1] = line[: item.span.column - 1] + number + line[item.span.end_column - 1 :]
+                    moved = read("\n".join(anew), cart(), [book]).settings
+                    self.assertIn((item.what, item.part, 2 * item.value), [(m.what, m.part, m.value) for m in moved])
+                self.assertEqual([(*item[:3], None if item[0] == "time" else item[3]) for item in found], wanted)
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from tree_sitter import Node
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.hints.bands import Told
 from geduld.hints.commanded import set_twice
 from geduld.hints.counters import told_of_every_pass
@@ -22,6 +22,7 @@ from geduld.readers.c.preprocess import Macro
 from geduld.readers.c.readings import NUMBER, Readings, number_in
 from geduld.readers.c.syntax import LEAVES, line_of, named, span_of, text_of, walk
 from geduld.readers.c.timing import LOOPS, Timing, is_counted
+from geduld.script.settings import settings_of
 from geduld.script.slips import slipped_unit
 from geduld.script.thresholds import commands, parts_read, threshold
 
@@ -340,6 +341,21 @@ class CHints:
                 found = threshold(word, value, place)
                 if found is not None:
                     yield found
+
+    def settings(self) -> Iterator[Setting]:
+        """The numbers that calls of the class's words set something with."""
+        for node in walk(self.root):
+            call, arguments = self.readings.called(node), node.child_by_field_name("arguments")
+            if call is not None and arguments is not None:
+                yield from settings_of(call.word, call.line, [self._given(value) for value in named(arguments)])
+
+    def _given(self, value: Node) -> tuple[float, Span] | None:
+        """A number that a call is given, with its sign, where it stands in the text."""
+        turned = value.type == "unary_expression" and text_of(value).startswith("-")
+        inner = value.child_by_field_name("argument") if turned else value
+        number = number_in(inner) if inner is not None else None
+        place = self._written(value if turned else inner) if inner is not None and number is not None else None
+        return None if place is None or number is None else (-number if turned else number, place)
 
     def _written(self, number: Node) -> Span | None:
         """Where a number of the tree stands in the text as it was written: on its line, or in the #define of a macro

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from tree_sitter import Node
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, Problem, Span, error, listed, nearest, ordered
 from geduld.readers.c.hints import CHints
@@ -94,6 +94,12 @@ class CProgram(ScriptProgram):
         """The numbers in it that readings are compared with."""
         risky = self._risky
         return tuple(dict.fromkeys(risky.thresholds())) if risky is not None else ()
+
+    @cached_property
+    def settings(self) -> tuple[Setting, ...]:
+        """The numbers in it that set something."""
+        risky = self._risky
+        return tuple(dict.fromkeys(risky.settings())) if risky is not None else ()
 
     @cached_property
     def waiting_loops(self) -> tuple[WaitingLoop, ...]:

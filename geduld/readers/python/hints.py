@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from itertools import pairwise
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.hints.commanded import set_twice
 from geduld.hints.counters import told_of_every_pass
 from geduld.hints.scripts import WaitingLoop
@@ -21,6 +21,7 @@ from geduld.readers.python.passes import every_pass
 from geduld.readers.python.readings import Readings
 from geduld.readers.python.statements import PLAIN_BASES
 from geduld.readers.python.unread import span_of
+from geduld.script.settings import settings_of
 from geduld.script.slips import slipped_unit
 from geduld.script.thresholds import commands, parts_read, threshold
 from geduld.wordbook.bound import BoundWord
@@ -256,6 +257,14 @@ class PythonHints:
                     found = threshold(word, float(literal.value), span_of(literal))  # type: ignore[arg-type]
                     if found is not None:
                         yield found
+
+    def settings(self) -> Iterator[Setting]:
+        """The numbers that calls of the class's words set something with."""
+        for node, scope in self.scope_of.items():
+            word = self.readings.word(node.func, scope) if isinstance(node, ast.Call) else None
+            if word is not None and isinstance(node, ast.Call):
+                given = [item and (item[0], span_of(item[1])) for item in self.readings.given(node, scope)]
+                yield from settings_of(word, node.lineno, given)
 
     def waiting_loops(self) -> Iterator[WaitingLoop]:
         """The loops whose end is asked of readings."""

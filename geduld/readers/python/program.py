@@ -7,7 +7,7 @@ import re
 from collections.abc import Iterable
 from functools import cached_property
 
-from geduld.binding.terms import Threshold
+from geduld.binding.terms import Setting, Threshold
 from geduld.hints.scripts import WaitingLoop
 from geduld.language.messages import Hint, ordered
 from geduld.readers.files import SourceFile
@@ -119,6 +119,11 @@ class PythonProgram(ScriptProgram):
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
         return tuple(dict.fromkeys(PythonHints(self.names).thresholds())) if self.names else ()
+
+    @cached_property
+    def settings(self) -> tuple[Setting, ...]:
+        """The numbers in it that set something."""
+        return tuple(dict.fromkeys(PythonHints(self.names).settings())) if self.names and self.good else ()
 
     @cached_property
     def waiting_loops(self) -> tuple[WaitingLoop, ...]:

@@ -53,3 +53,18 @@ class Readings:
         numbers = [None if item is None else float(item.value) for item in literals]  # type: ignore[arg-type]
         told = list(zip(map(ast.unparse, given), numbers, strict=True))
         return Call(node, node.lineno, word, commanded(word, ast.unparse(node.func), told))
+
+    def given(self, node: ast.Call, scope: Scope) -> list[tuple[float, ast.expr] | None]:
+        """The values of a call that are numbers in the text, with their signs, by their places; None for any other."""
+        found: list[tuple[float, ast.expr] | None] = []
+        for value in node.args if not node.keywords else ():
+            inner = value.operand if isinstance(value, ast.UnaryOp) and isinstance(value.op, ast.USub) else value
+            literal = self.literal(inner, scope)
+            number = None if literal is None else float(literal.value)  # type: ignore[arg-type]
+            if number is None or literal is None:
+                found.append(None)
+            elif inner is value:
+                found.append((number, literal))
+            else:
+                found.append((-number, value) if literal is inner else None)
+        return found

@@ -1,9 +1,11 @@
 import { Suspense, useCallback, useState } from "react";
-import { Link, Outlet } from "react-router";
+import { Link, Outlet, useLocation } from "react-router";
 
 import { Problem } from "../api/client";
 import { useMe } from "../api/hooks";
 import { Button } from "../ui/Button";
+import { FirstSteps } from "./FirstSteps";
+import { purposeOf } from "./purposes";
 import { QuickFind } from "./QuickFind";
 import { Shortcuts } from "./Shortcuts";
 import { useTheme } from "./theme";
@@ -18,6 +20,7 @@ export function Shell() {
   const keys = useCallback(() => setDialog("keys"), []);
   const close = useCallback(() => setDialog(null), []);
   useAppKeys(find, keys);
+  const purpose = purposeOf(useLocation().pathname);
   return (
     <div className="flex h-full flex-col print:block print:h-auto">
       <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
@@ -36,7 +39,9 @@ export function Shell() {
             Classes
           </Link>
         </nav>
-        <span className="flex-1" />
+        <p className="min-w-0 flex-1 truncate pl-2 text-[13px] text-soft max-sm:invisible" data-purpose="">
+          {purpose}
+        </p>
         {me.data && (
           <Button small title="Ctrl+K" onClick={find}>
             <span>
@@ -57,6 +62,7 @@ export function Shell() {
           {dark ? "Light" : "Dark"}
         </Button>
       </header>
+      {me.data && <FirstSteps />}
       {dialog === "find" && <QuickFind onClose={close} />}
       {dialog === "keys" && <Shortcuts onClose={close} />}
       <main id="view" className="relative min-h-0 flex-1 overflow-auto print:overflow-visible">
