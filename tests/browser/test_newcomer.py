@@ -215,7 +215,7 @@ class EmptyShelf(BrowserTest):
 
         now("1 Robot")
         app.press("To this step")
-        app.until(lambda: app.driver.switch_to.active_element.text == "New rig", "the way is shown")
+        app.until(lambda: app.driver.switch_to.active_element.text.startswith("New rig"), "the way is shown")
         self.assert_clean()
         rig = app.driver.execute_async_script(MAKE, "rigs", {"source": SMALL})
         floor = {

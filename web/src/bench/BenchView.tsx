@@ -1,39 +1,29 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 
-import { useLanes, useNotation } from "../api/hooks";
+import { useLanes } from "../api/hooks";
 import type { Doing, Exercise, Floor, Hint, Lane, Part, Rig, Trace } from "../api/generated";
 import type { World } from "../api/world";
 import { ofRobot } from "../floors/geometry";
-import { isWorktop, planOf, round } from "../floors/plan";
-import { fit } from "../floors/view";
+import { isWorktop, round } from "../floors/plan";
 import { useLive, usePlayed } from "../live/useLive";
 import { AS_IT_WAS, moved, numberText } from "../model/handles";
 import type { Language } from "../model/languages";
 import { instants } from "../model/signals";
-import { placeBelow } from "../model/steps";
-import { floorPicture } from "../picture/floor";
-import { lanesPicture } from "../picture/lanes";
-import { PictureMenu } from "../picture/PictureMenu";
 import { useUndoKeys } from "../saving/undoKeys";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
 import { CompareChoice, CompareLine, type Pinned } from "./Compare";
-import { Editor, type EditorApi } from "./Editor";
+import type { EditorApi } from "./Editor";
 import { Evidence } from "./Evidence";
-import { Dials } from "./Dials";
-import { FloorPane } from "./FloorPane";
 import { Hands } from "./Hands";
 import { KeepDialog } from "./KeepDialog";
 import { LevelsDialog } from "./LevelsDialog";
 import { LivePanel, LiveState } from "./LivePanel";
-import { codeIn } from "./languages";
-import { Messages } from "./Messages";
-import { notation } from "./notation";
 import type { OnMove } from "./moving";
+import { PlacePane } from "./PlacePane";
+import { ProgramPane } from "./ProgramPane";
 import { RunLanes } from "./RunLanes";
-import { StepInserter } from "./StepInserter";
-import { StepList } from "./StepList";
-import { Split } from "./Split";
+import { TakeAway } from "./TakeAway";
 import { poseAt } from "./ride";
 import { startClock, useAxis, useSpan } from "./store";
 import { Understood } from "./Understood";
@@ -51,7 +41,6 @@ import { type Moment, useTrail } from "./useTrail";
 import { useSize } from "./useSize";
 import { useWhy } from "./useWhy";
 import { WhyPanel } from "./WhyPanel";
-import { WorktopPane } from "./WorktopPane";
 import { room, useNamed, useVisibleLanes } from "./visible";
 
 interface Props {
@@ -96,7 +85,6 @@ const FLOOR_LIMIT = 60;
 export function BenchView(props: Props) {
   const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null, pinned, others = NO_OTHERS } = props;
   const [trace, floor] = live === null ? [props.trace, props.floor] : [null, null];
-  const words = useNotation().data;
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
   const [allLanes, setAllLanes] = useState(false);
@@ -106,7 +94,7 @@ export function BenchView(props: Props) {
   const { width, height } = useSize(box);
   const { from, to, end } = useSpan();
   const seen = useSettled(useMemo(() => (from <= 0 && to >= end ? null : { from, to, columns: COLUMNS }), [from, to, end]), 120);
-  const question = useMemo(
+  const subject = useMemo(
     () => ({
       ...world,
       rig: rig.id,
@@ -116,12 +104,10 @@ export function BenchView(props: Props) {
       checks: exercise?.checks ?? "",
       reference: exercise?.reference ?? "",
       behind: pinned && { text: pinned.text, language: pinned.language },
-      understood: aloud,
-      window: seen,
     }),
-    [rig.id, text, language, wordbooks, world, exercise, pinned, aloud, seen],
+    [rig.id, text, language, wordbooks, world, exercise, pinned],
   );
-  const bench = useAnswer(question);
+  const bench = useAnswer(useMemo(() => ({ ...subject, understood: aloud, window: seen }), [subject, aloud, seen]));
   const comes = useLive(rig.id, live !== null).data;
   const played = usePlayed(rig.id, text, live);
   const told = live === null ? bench.data : played.data;
@@ -144,15 +130,10 @@ export function BenchView(props: Props) {
   const onDoings = useCallback((doings: Doing[]) => onWorld({ ...world, doings }), [onWorld, world]);
   const hands = useHands(world.doings, onDoings, trail.begin);
   const { arrangement, change: arrange } = useArrangement(props.remembers);
-  const why = useWhy(question);
+  const why = useWhy(subject);
   const [levels, setLevels] = useState<Part | null>(null);
-  const [at, setAt] = useState(1); // the line on which the text's cursor stands
-  const [asSteps, setAsSteps] = useState(false);
-  const [inserting, setInserting] = useState(false);
   const [handy, setHandy] = useState(false);
   const [keeping, setKeeping] = useState(false);
-  const [floorHeight, setFloorHeight] = useState(318);
-  const extensions = useMemo(() => (language !== "notation" ? codeIn(language) : words ? notation(words, rig) : []), [words, rig, language]);
 
   useEffect(startClock, []);
   useEffect(() => {
@@ -189,18 +170,11 @@ export function BenchView(props: Props) {
     },
     [begin],
   );
-  const insertStep = (form: string) => {
-    setAsSteps(false); // its slots are gone through in the text
-    const { after, indent } = placeBelow(text, at);
-    setTimeout(() => editor.current?.insertBelow(form, after, indent), 60); // the dialog gives the focus back first
-  };
-  const mend = useCallback((hint: Hint) => editor.current?.mend(hint), []);
   const toLine = useCallback((line: number) => editor.current?.goTo(line), []);
 
   const lines = useMemo(() => text.split("\n"), [text]);
   const named = useNamed(rig, text, exercise?.checks ?? "");
   const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes, arrangement);
-  const turning = useMemo(() => rig.parts.filter((part) => part.turns && named.has(part.name)).map((part) => part.name), [rig, named]);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
   const hints = told?.hints ?? NO_HINTS;
   // where a program that is played along waits now
@@ -211,44 +185,6 @@ export function BenchView(props: Props) {
   const thresholds = useMemo(() => moved(answer?.thresholds ?? [], answer?.settings ?? []), [answer]);
 
   const actions = useLaneActions({ lanes, arrangement, arrange, box, editor, onWhy: why.ofOutput, onLevels: trace ? setLevels : undefined });
-  const drawLanes = () => {
-    const { from: first, to: after } = useAxis.getState();
-    const drawn = ({ part, lane }: { part: Part; lane: Lane }) => ({
-      part,
-      lane,
-      ghost: answer?.behind?.find((ghost) => ghost.part === part.name),
-      handles: thresholds.filter((handle) => handle.part === part.name).map((handle) => handle.value),
-    });
-    const where = trace?.name ?? floor?.name ?? "nothing but time";
-    return lanesPicture({
-      title: titleIn(text),
-      below: `On ${where}, with the rig ${rig.name}. Time in s.`,
-      from: first,
-      to: after,
-      readings: lanes.readings.map(drawn),
-      outputs: lanes.outputs.map(drawn),
-      run,
-      lines,
-      checks: answer?.checks ?? [],
-    });
-  };
-  const drawFloor = () => {
-    const box = document.querySelector("section[aria-label='Floor']");
-    const drawn = [...(box?.querySelectorAll<SVGSVGElement>("div > svg") ?? [])];
-    const size = drawn[0]?.getBoundingClientRect();
-    if (!floor || !size) return null;
-    const view = fit(planOf(floor.source).size, size.width, size.height);
-    return floorPicture(`${titleIn(text)} on ${floor.name}`, drawn, view, run, Math.round(size.width), Math.round(size.height));
-  };
-  const linkHere = () => {
-    const address = new URL(location.href);
-    const { cursor, from: first, to: after, end: all } = useAxis.getState();
-    address.searchParams.set("at", cursor.toFixed(3));
-    if (first > 0 || after < all) address.searchParams.set("seen", `${first.toFixed(3)}-${after.toFixed(3)}`);
-    if (trace && props.remembers.startsWith("behaviour")) address.searchParams.set("trace", String(trace.id));
-    if (chosen) address.searchParams.set("check", chosen);
-    return address.href;
-  };
   const behind = pinned?.label ?? (exercise?.reference && answer?.behind ? "the reference" : null);
 
   const holdHand = () => {
@@ -273,68 +209,26 @@ export function BenchView(props: Props) {
 
   return (
     <div className="flex h-full min-h-0">
-      <section
-        className={`relative flex max-w-[540px] flex-col border-r border-rule bg-sheet ${aloud ? "w-[28%] min-w-[300px]" : "w-[35%] min-w-[340px]"}`}
-        aria-label="Program"
-      >
-        <div className="border-b border-rule px-3 py-2">
-          {props.title}
-          <div className="mt-2 flex flex-wrap gap-1.5">
-            {language === "notation" ? (
-              <>
-                <Button small active={!asSteps} aria-pressed={!asSteps} onClick={() => setAsSteps(false)}>
-                  Text
-                </Button>
-                <Button small active={asSteps} aria-pressed={asSteps} onClick={() => setAsSteps(true)}>
-                  Steps
-                </Button>
-                <span className="flex-1" />
-                {!asSteps && (
-                  <Button small onClick={() => setInserting(true)} title="Ctrl+Enter in the text" aria-keyshortcuts="Control+Enter">
-                    New step …
-                  </Button>
-                )}
-              </>
-            ) : (
-              <Button small active={aloud} aria-pressed={aloud} onClick={() => setAloud(!aloud)}>
-                What Geduld understood
-              </Button>
-            )}
-          </div>
-        </div>
-        {props.notice}
-        {asSteps && (
-          <div className="min-h-0 flex-1">
-            <StepList text={text} lit={litLines} line={at} onLine={setAt} onHover={setLit} onText={onText} onInsert={() => setInserting(true)} />
-          </div>
-        )}
-        <div className={asSteps ? "hidden" : "min-h-0 flex-1"}>
-          <Editor
-            label="Program text. Escape, then Tab leaves it."
-            text={text}
-            hints={hints}
-            notation={extensions}
-            lit={litLines}
-            trail={trail}
-            onChange={onText}
-            onHoverLine={setLit}
-            onLine={setAt}
-            onInsert={() => setInserting(true)}
-            onReady={(api) => (editor.current = api)}
-          />
-        </div>
-        <p className="sr-only" role="status">{heard}</p>
-        <div className="relative max-h-[34%] overflow-auto border-t border-rule">
-          {run && language === "notation" && live === null && (
-            <p className="float-right mt-1.5 mr-2">
-              <Button small onClick={() => why.ofLine(at)} title="Whether the line on which the cursor stands ran, and if not, what kept it from that">
-                Did line {at} run?
-              </Button>
-            </p>
-          )}
-          <Messages hints={hints} onLine={toLine} onFix={mend} />
-        </div>
-      </section>
+      <ProgramPane
+        title={props.title}
+        notice={props.notice}
+        rig={rig}
+        trace={trace}
+        readings={readings ?? NO_READINGS}
+        text={text}
+        language={language}
+        hints={hints}
+        lit={litLines}
+        heard={heard}
+        trail={trail}
+        editorRef={editor}
+        aloud={aloud}
+        onAloud={setAloud}
+        onReady={(api) => (editor.current = api)}
+        onText={onText}
+        onHover={setLit}
+        onWhyNot={run && language === "notation" && live === null ? why.ofLine : undefined}
+      />
       {aloud && (
         <Understood
           lines={told?.understood ?? []}
@@ -351,29 +245,9 @@ export function BenchView(props: Props) {
         </div>
         {live === null && behind !== null && <CompareLine label={behind} answer={answer} onClose={pinned ? () => props.onPin(null) : undefined} />}
         {floor && (
-          <>
-            {world.faults.length > 0 && (
-              <p className="border-b border-rule bg-ochre-wash px-3 py-1 text-[14px]" data-with-faults="">
-                This robot has {world.faults.length === 1 ? "a fault" : "faults"}: {world.faults.join(", ")}.
-              </p>
-            )}
-            <div className="flex min-h-0 shrink-0 border-b border-rule" style={{ height: floorHeight }}>
-              {isWorktop(floor.source) ? (
-                <WorktopPane rig={rig} run={run} />
-              ) : (
-                <>
-                  <FloorPane rig={rig} floor={floor} run={run} doings={world.doings} onDo={hands.act} />
-                  {turning.length > 0 && (
-                    <div className="w-[100px] shrink-0 overflow-y-auto border-l border-rule py-1.5" tabIndex={0} role="group" aria-label="What turns beside the wheels">
-                      <Dials rig={rig} run={run} only={turning} />
-                    </div>
-                  )}
-                </>
-              )}
-              {panel}
-            </div>
-            <Split label="Height of the floor" value={floorHeight} least={180} most={620} onChange={setFloorHeight} />
-          </>
+          <PlacePane rig={rig} floor={floor} world={world} run={run} named={named} onDo={hands.act}>
+            {panel}
+          </PlacePane>
         )}
         <div className="flex min-h-0 flex-1">
         <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
@@ -418,12 +292,16 @@ export function BenchView(props: Props) {
                 </Button>
               )}
               {run && (
-                <PictureMenu
-                  link={linkHere}
-                  pictures={[
-                    { label: "These lanes", name: `${titleIn(text)} lanes`, draw: drawLanes },
-                    ...(floor && !isWorktop(floor.source) ? [{ label: "The floor with its trail", name: `${titleIn(text)} ${floor.name}`, draw: drawFloor }] : []),
-                  ]}
+                <TakeAway
+                  text={text}
+                  rig={rig}
+                  trace={trace}
+                  floor={floor}
+                  answer={answer}
+                  lanes={lanes}
+                  thresholds={thresholds}
+                  chosen={chosen}
+                  namesTrace={props.remembers.startsWith("behaviour")}
                 />
               )}
               {live === null && placed && <CompareChoice pinned={pinned} others={others} now={{ label: "", text, language }} onPin={props.onPin} />}
@@ -469,25 +347,9 @@ export function BenchView(props: Props) {
           onClose={() => setLevels(null)}
         />
       )}
-      {language === "notation" && (
-        <StepInserter
-          open={inserting}
-          rig={rig}
-          trace={trace?.id ?? null}
-          readings={readings ?? NO_READINGS}
-          line={at}
-          onInsert={insertStep}
-          onClose={() => setInserting(false)}
-        />
-      )}
       <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
     </div>
   );
-}
-
-/** What a program calls itself. */
-function titleIn(text: string): string {
-  return /^(?:behaviour|library)\s+"([^"]*)"/m.exec(text)?.[1] ?? "Program";
 }
 
 function notRun(hints: Hint[]): string {

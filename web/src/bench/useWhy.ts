@@ -6,28 +6,31 @@ import { benchWhyCreate, benchWhyNotCreate, type WhyAnswer, type WhyNotAnswer } 
 import type { BenchQuestion } from "../api/hooks";
 import { useAxis } from "./store";
 
+/** A run, whatever part of it is seen. */
+type Subject = Omit<BenchQuestion, "window">;
+
 /** An answer to "why", with the question that it belongs to: a changed program makes it one about another run. */
-export type Told = { of: BenchQuestion } & ({ kind: "output"; told: WhyAnswer } | { kind: "line"; line: number; told: WhyNotAnswer });
+export type Told = { of: Subject } & ({ kind: "output"; told: WhyAnswer } | { kind: "line"; line: number; told: WhyNotAnswer });
 
 /** Why an output is so at the cursor, and why a line did not run. */
-export function useWhy(question: BenchQuestion) {
+export function useWhy(subject: Subject) {
   const [told, setTold] = useState<Told | null>(null);
-  const body = { ...question, rig: question.rig ?? 0, window: null, understood: false };
+  const body = { ...subject, rig: subject.rig ?? 0 };
   const output = useMutation({
     mutationFn: (asked: { part: string; at: number }) => answer(benchWhyCreate({ body: { ...body, ...asked } })),
     onSuccess: (found) => {
-      setTold({ of: question, kind: "output", told: found });
+      setTold({ of: subject, kind: "output", told: found });
       if (found.line) useAxis.getState().move(found.at);
     },
   });
   const line = useMutation({
     mutationFn: (asked: number) => answer(benchWhyNotCreate({ body: { ...body, line: asked } })),
-    onSuccess: (found, asked) => setTold({ of: question, kind: "line", line: asked, told: found }),
+    onSuccess: (found, asked) => setTold({ of: subject, kind: "line", line: asked, told: found }),
   });
   const { mutate: askOutput } = output;
   const { mutate: askLine } = line;
   return {
-    told: told?.of === question ? told : null,
+    told: told?.of === subject ? told : null,
     error: output.error ?? line.error,
     ofOutput: useCallback((part: string, at = useAxis.getState().cursor) => askOutput({ part, at }), [askOutput]),
     ofLine: useCallback((asked: number) => askLine(asked), [askLine]),
