@@ -80,7 +80,7 @@ class Recordings(BrowserTest):
         app.keys("]")
         app.until(lambda: "Chosen: 1" in app.find("[data-stretch]").text, "a stretch of about 10 s")
         app.press("Notes", "[role=tab]")
-        app.find("input[placeholder]").send_keys("the hand turns the knob", Keys.ENTER)
+        app.find("[role=tabpanel] input[placeholder]").send_keys("the hand turns the knob", Keys.ENTER)
         app.find("[data-note]", "the hand turns the knob")
         app.press("Make", "[role=tab]")
         app.press("Take")

@@ -1,4 +1,4 @@
-import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
@@ -8,8 +8,6 @@ import { NotThere } from "./NotThere";
 import { Shell } from "./Shell";
 import { useThemeOnPage } from "./theme";
 
-// Answers are shown in the task in which they come: a timer would wait behind the next picture.
-notifyManager.setScheduler(queueMicrotask);
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
 /** A view that is fetched when it is first opened: who looks at the shelf need not wait for the bench. */
