@@ -9,6 +9,9 @@ export function useNamed(rig: Rig, text: string, checks: string): Set<string> {
   return useMemo(() => {
     const said = `${text}\n${checks}`.replace(/"[^"\n]*"|#.*/g, "");
     const words = new Set(said.match(/[\p{L}_][\p{L}\p{N}_]*(?:\.[\p{L}_]+)?/gu) ?? []);
+    // what is said of the drive is said of its wheels, also while they stand still
+    const { drive } = rig.source as { drive?: { left?: string; right?: string } | null };
+    if (words.has("drive") || words.has("turn")) [drive?.left, drive?.right].forEach((wheel) => wheel && words.add(wheel));
     if (words.has("message")) rig.parts.filter((part) => part.says).forEach((part) => words.add(part.name));
     return words;
   }, [rig, text, checks]);
