@@ -185,7 +185,7 @@ export function BenchView(props: Props) {
   const thresholds = useMemo(() => moved(answer?.thresholds ?? [], answer?.settings ?? []), [answer]);
 
   const actions = useLaneActions({ lanes, arrangement, arrange, box, editor, onWhy: why.ofOutput, onLevels: trace ? setLevels : undefined });
-  const behind = pinned?.label ?? (exercise?.reference && answer?.behind ? "the reference" : null);
+  const behind = pinned?.label ?? (exercise?.reference && exercise.reference !== text && answer?.behind ? "the reference" : null);
 
   const holdHand = () => {
     const { cursor } = useAxis.getState();
