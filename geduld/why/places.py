@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from geduld.binding import terms
 
 Block = tuple[terms.Step, ...]
+Path = tuple[tuple[terms.Step | None, Block, int], ...]
 
 
 @dataclass(frozen=True)
@@ -17,11 +18,14 @@ class Place:
     """
 
     step: terms.Step
-    path: tuple[tuple[terms.Step | None, Block, int], ...]
+    path: Path
 
 
-def places_of(line: int, block: Block, owner: terms.Step | None = None, path: tuple = ()) -> list[Place]:  # type: ignore[type-arg]
-    """The steps of a line, in the order of the text: a routine that is performed twice stands there twice."""
+def places_of(line: int, block: Block, owner: terms.Step | None = None, path: Path = ()) -> list[Place]:
+    """The steps of a line, in the order of the text: a routine that is performed twice stands there twice.
+
+    `owner` and `path` say where the block itself stands.
+    """
     found = []
     for index, step in enumerate(block):
         here = (*path, (owner, block, index))

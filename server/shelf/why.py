@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
 from rest_framework import serializers
@@ -18,6 +18,7 @@ from geduld.run.together import TogetherWorld
 from geduld.run.world import World
 from geduld.why.line import why_not
 from geduld.why.output import why_output
+from geduld.why.places import Block
 from server.shelf.bench_run import program_of, with_rows, world_of
 from server.shelf.services import core_rig, library_texts
 
@@ -45,7 +46,7 @@ def why_answer(teacher: int, asked: Mapping[str, Any]) -> dict[str, Any]:
         "at": why.tick / 1e6,
         "line": why.line,
         "waited": waited,
-        "readings": [vars_of(item) for item in why.readings],
+        "readings": [asdict(item) for item in why.readings],
         "because": why.because,
     }
 
@@ -57,19 +58,15 @@ def why_not_answer(teacher: int, asked: Mapping[str, Any]) -> dict[str, Any]:
         return {"ran": False, "line": 0, "at": 0.0, "because": "That is told of programs in the notation."}
     bound = program.bound
 
-    def run_of(steps: Any) -> Record:
+    def run_of(steps: Block) -> Record:
         return world.run(Runner(BoundProgram(replace(bound, steps=steps), rig)), asked["text"])[0]
 
     told = why_not(run_of, asked["text"], bound.steps, asked["line"])
     return {"ran": told.ran, "line": told.line, "at": told.tick / 1e6, "because": told.because}
 
 
-def vars_of(item: Any) -> dict[str, Any]:
-    """A record's fields by name."""
-    return {name: getattr(item, name) for name in ("part", "value", "words")}
-
-
 def _ran(teacher: int, asked: Mapping[str, Any]) -> tuple[CoreRig, Program, World]:
+    """The rig, the program and the world that are asked about."""
     values = with_rows(teacher, asked)
     rig = core_rig(values["rig"])
     program = program_of(values, rig, library_texts(values["rig"]))

@@ -18,6 +18,20 @@ const body = JSON.stringify({rig, title: 'Dock at the barrel', text, world: {tra
 done((await (await fetch('/api/behaviours', {method: 'POST', headers, body})).json()).id);
 })();
 """
+# The colour that most of what is drawn on a canvas has, and what the page calls a colour.
+COLOURS = """
+const [css, name] = arguments;
+const canvas = document.querySelector(css);
+const data = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data, counts = new Map();
+for (let at = 0; at < data.length; at += 4) {
+  if (data[at + 3] < 250) continue;
+  const key = `${data[at]},${data[at + 1]},${data[at + 2]}`;
+  counts.set(key, (counts.get(key) ?? 0) + 1);
+}
+const most = [...counts].sort((a, b) => b[1] - a[1])[0][0].split(',').map(Number);
+const told = getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+return [most, [1, 3, 5].map((at) => parseInt(told.slice(at, at + 2), 16))];
+"""
 
 
 class Bench(BrowserTest):
@@ -152,3 +166,67 @@ class Bench(BrowserTest):
         picture = ET.fromstring(app.driver.execute_async_script("window.taken.text().then(arguments[0])"))
         texts = [element.text for element in picture.iter("{http://www.w3.org/2000/svg}text")]
         self.assertLessEqual({"Dock at the barrel", "range", "in cm", "40 cm", "program"}, set(texts))
+        app.driver.execute_script("navigator.clipboard.writeText = async (text) => { window.copied = text; };")
+        app.find("[aria-label='Zoom in']").click()
+        app.press("Take away")
+        app.press("Copy the link to this view", "[role=menuitem]")
+        link = app.driver.execute_script("return window.copied")
+        app.open("/")
+        app.open(link)
+        app.until(lambda: app.find("[data-time]").text.startswith("7.50"), "the link opens the moment again")
+        seen = "[data-window-seen]"
+        app.until(lambda: app.find(seen).rect["width"] < 400, "and the part that was seen")
+
+    def test_a_lane_is_drawn_in_the_colours_of_the_page(self):
+        app = self.opened()
+
+        def drawn():
+            return app.driver.execute_script(COLOURS, "[data-lane='knob'] canvas", "--reading")
+
+        for word in ("Dark", "Light"):
+            app.press(word)
+            found, wanted = drawn()
+            self.assertTrue(all(abs(a - b) < 24 for a, b in zip(found, wanted, strict=True)), (word, found, wanted))
+
+    def test_what_is_done_by_hand_and_typed_goes_back_in_its_order(self):
+        app = self.opened()
+        app.choose("World", "North aisle")
+        app.find("[data-hand='knob'] input").send_keys(Keys.END)
+        app.find("[data-lane='inputs']", "knob")
+        app.write("drive at 45 %", "drive at 46 %")
+        self.says("drive at 46 %")
+        app.find("[data-thing='crate']").send_keys(Keys.ARROW_LEFT)
+        app.find("[data-lane='inputs']", "crate")
+        app.chord(Keys.CONTROL, "z")
+        app.until(lambda: "crate" not in app.find("[data-lane='inputs']").text, "the crate stands where it stood")
+        self.says("drive at 46 %")
+        app.chord(Keys.CONTROL, "z")
+        self.says("drive at 45 %", "the text comes before it")
+        app.until(lambda: "knob" in app.find("[data-lane='inputs']").text, "and the hand before that")
+        app.chord(Keys.CONTROL, "z")
+        app.until(lambda: not app.all("[data-lane='inputs']"), "no hand did anything")
+        app.chord(Keys.CONTROL, "z")
+        app.until(lambda: not app.all("section[aria-label='Floor']"), "the trace is back")
+
+    def test_nothing_that_was_typed_is_lost_with_the_tab(self):
+        app = self.opened()
+        address = app.driver.current_url
+        app.write("valve at 80 %", "valve at 81 %")
+        app.open("about:blank")
+        app.open(address)
+        self.says("valve at 81 %", "kept though the tab was left at once")
+
+    def test_a_program_in_another_language_runs_behind_and_its_numbers_are_handles(self):
+        app = self.app
+        app.open("/?search=Dock+in+code")
+        app.press("Dock in code", "section[aria-label='Exercises'] a")
+        app.find("section[aria-label='Hand-ins'] a", "alva-brandt").click()
+        app.find("[data-lane='left']")
+        line = app.find("[data-sets='left']").get_attribute("data-line")
+        before = app.program().splitlines()[int(line) - 1]
+        self.keys_on(f"[data-sets='left'][data-line='{line}']", Keys.ARROW_DOWN)
+        app.until(lambda: app.program().splitlines()[int(line) - 1] != before, "the call is written anew")
+        app.press("Compare")
+        app.press("With the program of mirko-strand", "[role=option]")
+        app.find("[data-compared]", "Behind it: the program of mirko-strand.")
+        app.find("[data-compared]", "difference")

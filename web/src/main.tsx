@@ -9,6 +9,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
 import { App } from "./app/App";
+import "./app/theme";
 
 const root = document.getElementById("root");
 if (root) {

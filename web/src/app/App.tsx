@@ -6,7 +6,6 @@ import { Shelf } from "../shelf/Shelf";
 import { Broken } from "./Broken";
 import { NotThere } from "./NotThere";
 import { Shell } from "./Shell";
-import { useThemeOnPage } from "./theme";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
@@ -64,7 +63,6 @@ const router = createBrowserRouter([
 ]);
 
 export function App() {
-  useThemeOnPage();
   return (
     <QueryClientProvider client={client}>
       <RouterProvider router={router} />

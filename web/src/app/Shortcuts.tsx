@@ -34,7 +34,7 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
     keys: [
       ["↑ ↓", "from step to step"],
       ["Alt ↑ ↓ → ←", "move it, put it into the block above, take it out"],
-      ["Space, d, Delete", "off and on, twice, away"],
+      ["Space, d, Delete", "off and on, duplicate, delete"],
       ["Enter", "a new step below it"],
     ],
   },

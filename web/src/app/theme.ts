@@ -1,4 +1,3 @@
-import { useLayoutEffect } from "react";
 import { create } from "zustand";
 
 interface Theme {
@@ -13,22 +12,20 @@ function atFirst(): boolean {
   return kept === null ? matchMedia("(prefers-color-scheme: dark)").matches : kept === "yes";
 }
 
+/** Puts the theme on the page, before anybody who draws is told of it: canvases read the page's colours. */
+function onPage(dark: boolean): boolean {
+  document.documentElement.classList.toggle("dark", dark);
+  return dark;
+}
+
 export const useTheme = create<Theme>((set, get) => ({
-  dark: atFirst(),
+  dark: onPage(atFirst()),
   toggle: () => {
-    const dark = !get().dark;
+    const dark = onPage(!get().dark);
     localStorage.setItem(KEY, dark ? "yes" : "no");
     set({ dark });
   },
 }));
-
-/** Puts the theme on the page before anything is drawn, so that canvases read the right colours. */
-export function useThemeOnPage(): void {
-  const dark = useTheme((theme) => theme.dark);
-  useLayoutEffect(() => {
-    document.documentElement.classList.toggle("dark", dark);
-  }, [dark]);
-}
 
 /** A colour of the look, for canvases. */
 export function colour(name: string): string {

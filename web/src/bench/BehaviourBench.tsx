@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 
 import { answer } from "../api/client";
@@ -105,8 +105,14 @@ function Open(props: OpenProps) {
     if (asked) startLive();
   }, [asked, startLive]);
   const exercise = useExercise(address.number("exercise")).data ?? null;
+  const latest = useRef(text);
+  useEffect(() => {
+    latest.current = text;
+  }, [text]);
   const write = useCallback(
     (next: string) => {
+      if (next === latest.current) return; // a text that came from elsewhere is kept there already
+      latest.current = next;
       setText(next);
       save({ text: next });
     },
@@ -117,28 +123,28 @@ function Open(props: OpenProps) {
   const choices = useMemo(
     () => (
       <>
-      <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose} live={live !== null} onLive={(on) => (on ? startLive() : setLive(null))}>
-        <label className="flex items-center gap-2">
-          <span className="w-20 shrink-0">Checks of</span>
-          <select
-            className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
-            value={shown}
-            onChange={(event) => setAddress("exercise", event.target.value || null)}
-          >
-            <option value="">no exercise</option>
-            {exercises.map((item) => (
-              <option key={item.id} value={item.id}>
-                {item.name}
-              </option>
-            ))}
-          </select>
-        </label>
-      </WorldChoice>
-      {live !== null && (
-        <Button small onClick={() => startLive()} title="From its first line, from now on">
-          Play anew
-        </Button>
-      )}
+        <WorldChoice rig={rig} traces={traces} floors={floors} world={world} onWorld={choose} live={live !== null} onLive={(on) => (on ? startLive() : setLive(null))}>
+          <label className="flex items-center gap-2">
+            <span className="w-20 shrink-0">Checks of</span>
+            <select
+              className="min-w-0 flex-1 rounded border border-rule bg-sheet px-1.5 py-1 text-[14px]"
+              value={shown}
+              onChange={(event) => setAddress("exercise", event.target.value || null)}
+            >
+              <option value="">no exercise</option>
+              {exercises.map((item) => (
+                <option key={item.id} value={item.id}>
+                  {item.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        </WorldChoice>
+        {live !== null && (
+          <Button small onClick={() => startLive()} title="From its first line, from now on">
+            Play anew
+          </Button>
+        )}
       </>
     ),
     [rig, traces, floors, world, choose, live, startLive, exercises, shown, setAddress],

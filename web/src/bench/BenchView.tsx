@@ -63,6 +63,8 @@ interface Props {
   live?: number | null;
   /** What the arrangement of the lanes is remembered for. */
   remembers: string;
+  /** Which of several places this is, where another one is another world: what hands do in one is not undone in another. */
+  place?: string;
   /** The program whose run is drawn behind, in the place of the reference's, and what else could be. */
   pinned: Pinned | null;
   others?: { label: string; load: () => Promise<Pinned> }[];
@@ -83,7 +85,7 @@ const FLOOR_LIMIT = 60;
 
 /** Program text, and everything that happens in its run on one time axis. */
 export function BenchView(props: Props) {
-  const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null, pinned, others = NO_OTHERS } = props;
+  const { rig, world, exercise, text, onText, onWorld, language = "notation", wordbooks = NO_BOOKS, live = null, place = "", pinned, others = NO_OTHERS } = props;
   const [trace, floor] = live === null ? [props.trace, props.floor] : [null, null];
   const [lit, setLit] = useState<number | null>(null);
   const [chosen, setChosen] = useState<string | null>(props.openCheck);
@@ -121,11 +123,11 @@ export function BenchView(props: Props) {
   const restore = useCallback(
     (moment: Moment) => {
       if (moment.text !== text) onText(moment.text);
-      if (moment.world !== world) onWorld(moment.world);
+      if (moment.place === place && moment.world !== world) onWorld(moment.world);
     },
-    [text, world, onText, onWorld],
+    [text, world, place, onText, onWorld],
   );
-  const trail = useTrail(useMemo(() => ({ text, world }), [text, world]), restore);
+  const trail = useTrail(useMemo(() => ({ text, world, place }), [text, world, place]), restore);
   useUndoKeys(trail.undo, trail.redo);
   const onDoings = useCallback((doings: Doing[]) => onWorld({ ...world, doings }), [onWorld, world]);
   const hands = useHands(world.doings, onDoings, trail.begin);
@@ -172,7 +174,6 @@ export function BenchView(props: Props) {
   );
   const toLine = useCallback((line: number) => editor.current?.goTo(line), []);
 
-  const lines = useMemo(() => text.split("\n"), [text]);
   const named = useNamed(rig, text, exercise?.checks ?? "");
   const lanes = useVisibleLanes(rig, named, readings, run?.outputs, allLanes, arrangement);
   const growth = room(height, lanes, run, answer?.checks.length ?? 0);
@@ -267,7 +268,8 @@ export function BenchView(props: Props) {
               lanes={lanes}
               growth={growth}
               width={width}
-              lines={stale ? good.lines : lines}
+              lines={good.lines}
+              handles={thresholds}
               lit={lit}
               chosen={chosen}
               instead={told?.world_problem ? "Nothing ran there." : told ? notRun(hints) : "Running …"}

@@ -48,6 +48,7 @@ export function CaseBench({ parts, title, notice, text, language, onText }: { pa
         />
       }
       remembers={`exercise ${exercise.id}`}
+      place={String(chosen?.id ?? "")}
       pinned={pinned}
       others={others}
       onPin={setPinned}

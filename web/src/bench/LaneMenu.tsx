@@ -27,7 +27,7 @@ export const LaneMenu = memo(function LaneMenu({ part, actions }: { part: Part; 
     ["Move up", () => actions.onMove(part.name, -1)],
     ["Move down", () => actions.onMove(part.name, 1)],
     ["Taller", () => actions.onHeight(part.name, 24)],
-    ["Lower", () => actions.onHeight(part.name, -24)],
+    ["Shorter", () => actions.onHeight(part.name, -24)],
     ["Put away", () => actions.onHide(part.name)],
   ];
   return (

@@ -47,45 +47,45 @@ function ProgramLane({ run, lines, lit, settings, width, onMove, onLine, onHover
       </div>
       <div className="relative flex-1" style={{ marginLeft: SCALE, marginRight: RIGHT }}>
         <div className="absolute inset-0 overflow-hidden">
-        {seen.map((bar, index) => {
-          const left = Math.max(0, share(bar.from, from, to)) * 100;
-          const right = Math.min(1, share(bar.to, from, to)) * 100;
-          const many = bar.state === "many";
-          // There may be hundreds, so they are plain: boxes of a class without variables, words where they can be
-          // read, and a title when somebody asks.
-          return (
-            <div
-              key={index}
-              className={`bar bar-${bar.state} ${lit !== null && bar.line <= lit && lit <= bar.last_line ? "bar-lit" : ""}`}
-              style={{ left: `${left}%`, width: `max(2px, ${right - left}%)` }}
-              onClick={() => (many ? look(bar.from, bar.to) : onLine(bar.line))}
-              onMouseDown={(event) => event.stopPropagation()}
-              onMouseEnter={(event) => {
-                event.currentTarget.title = barTitle(bar, lines, run);
-                onHover(bar.line);
-              }}
-              onMouseLeave={() => onHover(null)}
-              data-many={many ? bar.times : undefined}
-            >
-              {(right - left) * room > 100 * LEGIBLE && <span className="num bg-sheet px-0.5">{barWords(bar, lines)}</span>}
-            </div>
-          );
-        })}
-        {run.events
-          .filter((event) => first && event.kind !== "move" && event.at >= from && event.at <= to)
-          .map((event, index) => (
-            // a mark, and a shortcut for the pointer: the keys , and . go to the same instants
-            <span
-              key={`event-${index}`}
-              role="img"
-              className="absolute bottom-0 z-20 h-0 w-0 -translate-x-1/2 cursor-pointer border-x-[5px] border-b-[8px] border-x-transparent border-b-ochre"
-              style={{ left: `${share(event.at, from, to) * 100}%` }}
-              aria-label={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s`}
-              title={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s, line ${event.line}${event.text ? `: ${event.text}` : ""}`}
-              onClick={() => move(event.at)}
-              onMouseDown={(pressed) => pressed.stopPropagation()}
-            />
-          ))}
+          {seen.map((bar, index) => {
+            const left = Math.max(0, share(bar.from, from, to)) * 100;
+            const right = Math.min(1, share(bar.to, from, to)) * 100;
+            const many = bar.state === "many";
+            // There may be hundreds, so they are plain: boxes of a class without variables, words where they can be
+            // read, and a title when somebody asks.
+            return (
+              <div
+                key={index}
+                className={`bar bar-${bar.state} ${lit !== null && bar.line <= lit && lit <= bar.last_line ? "bar-lit" : ""}`}
+                style={{ left: `${left}%`, width: `max(2px, ${right - left}%)` }}
+                onClick={() => (many ? look(bar.from, bar.to) : onLine(bar.line))}
+                onMouseDown={(event) => event.stopPropagation()}
+                onMouseEnter={(event) => {
+                  event.currentTarget.title = barTitle(bar, lines, run);
+                  onHover(bar.line);
+                }}
+                onMouseLeave={() => onHover(null)}
+                data-many={many ? bar.times : undefined}
+              >
+                {(right - left) * room > 100 * LEGIBLE && <span className="num bg-sheet px-0.5">{barWords(bar, lines)}</span>}
+              </div>
+            );
+          })}
+          {run.events
+            .filter((event) => first && event.kind !== "move" && event.at >= from && event.at <= to)
+            .map((event, index) => (
+              // a mark, and a shortcut for the pointer: the keys , and . go to the same instants
+              <span
+                key={`event-${index}`}
+                role="img"
+                className="absolute bottom-0 z-20 h-0 w-0 -translate-x-1/2 cursor-pointer border-x-[5px] border-b-[8px] border-x-transparent border-b-ochre"
+                style={{ left: `${share(event.at, from, to) * 100}%` }}
+                aria-label={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s`}
+                title={`${KINDS[event.kind] ?? event.kind} at ${show(event.at)} s, line ${event.line}${event.text ? `: ${event.text}` : ""}`}
+                onClick={() => move(event.at)}
+                onMouseDown={(pressed) => pressed.stopPropagation()}
+              />
+            ))}
         </div>
         {grips.map(({ bar, setting }, index) => (
           <TimeHandle key={`${setting.what}:${setting.line}:${setting.column}:${index}`} setting={setting} bar={bar} width={room} onMove={onMove} />

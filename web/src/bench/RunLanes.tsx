@@ -2,7 +2,7 @@ import { memo, useMemo } from "react";
 
 import type { BenchAnswer, Lane, Part, Rig, WhyAnswer } from "../api/generated";
 import type { World } from "../api/world";
-import { moved, type Moved } from "../model/handles";
+import type { Moved } from "../model/handles";
 import { comparison, holds } from "../model/holds";
 import { show } from "../model/numbers";
 import { CheckLanes } from "./CheckLanes";
@@ -28,6 +28,8 @@ interface Props {
   answer: BenchAnswer | undefined;
   stale: boolean;
   lanes: VisibleLanes;
+  /** The numbers that can be moved on readings' lanes. */
+  handles: Moved[];
   growth: number;
   width: number;
   lines: string[];
@@ -48,10 +50,9 @@ const NONE: never[] = [];
 const NOTHING = () => undefined;
 
 /** Everything that happens in a run, on one time axis: hands, readings, program, outputs, checks. */
-export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lanes, growth, width, lines, lit, chosen, instead, why, arrangement, actions, onMove, onLine, onHover, onCheck }: Props) {
+export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lanes, handles, growth, width, lines, lit, chosen, instead, why, arrangement, actions, onMove, onLine, onHover, onCheck }: Props) {
   const run = answer?.run ?? null;
-  const [thresholds, settings] = [answer?.thresholds ?? NONE, answer?.settings ?? NONE];
-  const handles = useMemo(() => moved(thresholds, settings), [thresholds, settings]);
+  const settings = answer?.settings ?? NONE;
   const on = useMemo(() => Map.groupBy(handles, (handle) => handle.part), [handles]);
   const sets = useMemo(() => Map.groupBy(settings.filter((setting) => setting.what === "output"), (setting) => setting.part), [settings]);
   const move = stale ? NOTHING : onMove;
@@ -65,7 +66,11 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
     ],
     [answer],
   );
-  const text = lines.join("\n");
+  // the same objects for as long as they say the same: a lane that stays as it is need not be drawn anew
+  const firsts = useMemo(() => {
+    const text = lines.join("\n");
+    return new Map(lanes.readings.map(({ part, lane }) => [part.name, firstOf(text, part, lane, on.get(part.name))]));
+  }, [lines, lanes, on]);
   return (
     <div className="relative">
       {stale && (
@@ -73,60 +78,60 @@ export const RunLanes = memo(function RunLanes({ rig, world, answer, stale, lane
           The text has errors: this is the last run without them.
         </p>
       )}
-    <div className={stale ? "stale" : ""} data-ran={stale ? "stale" : handles.map((handle) => handle.value).join(" ")}>
-      {end > 0 && <Overview label="whole run" width={width} height={12} marks={marks} />}
-      <Lanes width={width}>
-        <TimeAxis width={width} />
-        <InputsLane doings={world.doings} parts={rig.parts} />
-        {lanes.readings.map(({ part, lane }) =>
-          lane.texts ? (
-            <TextLane key={part.name} part={part} lane={lane} width={width} />
-          ) : (
-            <SignalLane
-              key={part.name}
-              part={part}
-              lane={lane}
-              width={width}
-              height={high(part, part.contact ? 40 : Math.round(tall * growth))}
-              handles={on.get(part.name)}
-              first={firstOf(text, part, lane, on.get(part.name))}
-              actions={actions}
-              trust={run?.trust[part.name]}
-              onMove={move}
-            />
-          ),
-        )}
-        {run ? (
-          <>
-            <ProgramLanes run={run} lines={lines} lit={lit} settings={settings} width={width} onMove={move} onHover={onHover} onLine={onLine} />
-            {lanes.outputs.map(({ part, lane }) => (
+      <div className={stale ? "stale" : ""} data-ran={stale ? "stale" : handles.map((handle) => handle.value).join(" ")}>
+        {end > 0 && <Overview label="whole run" width={width} height={12} marks={marks} />}
+        <Lanes width={width}>
+          <TimeAxis width={width} />
+          <InputsLane doings={world.doings} parts={rig.parts} />
+          {lanes.readings.map(({ part, lane }) =>
+            lane.texts ? (
+              <TextLane key={part.name} part={part} lane={lane} width={width} />
+            ) : (
               <SignalLane
                 key={part.name}
                 part={part}
                 lane={lane}
-                ghost={answer?.behind?.find((ghost) => ghost.part === part.name)}
-                actual={run.angles.find((angle) => angle.part === part.name)}
                 width={width}
-                height={high(part, Math.round(54 * growth))}
+                height={high(part, part.contact ? 40 : Math.round(tall * growth))}
+                handles={on.get(part.name)}
+                first={firsts.get(part.name)}
                 actions={actions}
-                settings={sets.get(part.name)}
-                bars={run.program}
-                control={run.controls[part.name]}
+                trust={run?.trust[part.name]}
                 onMove={move}
               />
-            ))}
-            {run.lines.map((lane) => (
-              <SignalLane key={lane.part} part={asPart(lane)} lane={lane} width={width} height={Math.round(38 * growth)} />
-            ))}
-            {run.partner && <PartnerLanes partner={run.partner} width={width} />}
-            <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={onCheck} />
-          </>
-        ) : (
-          <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">{instead}</p>
-        )}
-        {why && <WhyTrace told={why} width={width} />}
-      </Lanes>
-    </div>
+            ),
+          )}
+          {run ? (
+            <>
+              <ProgramLanes run={run} lines={lines} lit={lit} settings={settings} width={width} onMove={move} onHover={onHover} onLine={onLine} />
+              {lanes.outputs.map(({ part, lane }) => (
+                <SignalLane
+                  key={part.name}
+                  part={part}
+                  lane={lane}
+                  ghost={answer?.behind?.find((ghost) => ghost.part === part.name)}
+                  actual={run.angles.find((angle) => angle.part === part.name)}
+                  width={width}
+                  height={high(part, Math.round(54 * growth))}
+                  actions={actions}
+                  settings={sets.get(part.name)}
+                  bars={run.program}
+                  control={run.controls[part.name]}
+                  onMove={move}
+                />
+              ))}
+              {run.lines.map((lane) => (
+                <SignalLane key={lane.part} part={asPart(lane)} lane={lane} width={width} height={Math.round(38 * growth)} />
+              ))}
+              {run.partner && <PartnerLanes partner={run.partner} width={width} />}
+              <CheckLanes checks={answer?.checks ?? []} chosen={chosen} onChoose={onCheck} />
+            </>
+          ) : (
+            <p className="relative z-30 border-b border-rule bg-paper px-3 py-4 text-[14px]">{instead}</p>
+          )}
+          {why && <WhyTrace told={why} width={width} />}
+        </Lanes>
+      </div>
     </div>
   );
 });

@@ -71,10 +71,10 @@ export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }:
           {chosen?.off ? "On" : "Off"}
         </Button>
         <Button small disabled={off} onClick={acts["d"]} title="d">
-          Twice
+          Duplicate
         </Button>
         <Button small disabled={off} onClick={acts["Delete"]} title="Delete">
-          Away
+          Delete
         </Button>
       </div>
       <ul ref={list} role="listbox" tabIndex={0} aria-label="Steps of the program" aria-activedescendant={chosen && `step-${chosen.line}`} className="min-h-0 flex-1 overflow-auto py-1 text-[13px]" onKeyDown={press}>

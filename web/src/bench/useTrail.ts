@@ -2,18 +2,25 @@ import { useCallback, useEffect, useRef, useState } from "react";
 
 import type { World } from "../api/world";
 
-/** What is undone and done again on the bench: the text and the world together. */
+/** What is undone and done again on the bench: the text, and the world as far as it is this place's. */
 export interface Moment {
   text: string;
   world: World;
+  /** Which world can be restored: another case of an exercise is another place, and its hands are its own. */
+  place: string;
 }
 
 const ONE_GESTURE = 800;
 const MOST_STEPS = 300;
 const MOST_TYPED = 40; // characters of one step back, however fast they are typed
 
+function sameWorld(a: Moment, b: Moment): boolean {
+  return a.place !== b.place || a.world === b.world || JSON.stringify(a.world) === JSON.stringify(b.world);
+}
+
+/** Whether going from one to the other would change nothing that is seen. */
 function same(a: Moment, b: Moment): boolean {
-  return a.text === b.text && (a.world === b.world || JSON.stringify(a.world) === JSON.stringify(b.world));
+  return a.text === b.text && sameWorld(a, b);
 }
 
 /**
@@ -36,34 +43,39 @@ export function useTrail(now: Moment, restore: (moment: Moment) => void) {
 
   useEffect(() => {
     const before = seen.current;
-    if (same(before, now)) return;
-    seen.current = now;
     const name = named.current;
+    const restored = restoring.current;
+    seen.current = now;
     named.current = "";
-    if (restoring.current) {
-      restoring.current = false;
+    restoring.current = false;
+    if (same(before, now)) return;
+    if (restored) {
       gesture.current = { name: "", at: 0, size: 0 };
     } else {
       const at = performance.now();
       const size = Math.abs(now.text.length - before.text.length) || 1;
       const last = gesture.current;
-      const goesOn = name ? name === last.name : !last.name && at - last.at < ONE_GESTURE && last.size + size <= MOST_TYPED && size < MOST_TYPED && before.world === now.world;
+      const typedOn = !last.name && at - last.at < ONE_GESTURE && last.size + size <= MOST_TYPED && sameWorld(before, now);
+      const goesOn = name ? name === last.name : typedOn;
       gesture.current = { name, at, size: goesOn ? last.size + size : size };
       if (!goesOn) past.current = [...past.current.slice(1 - MOST_STEPS), before];
-      else if (past.current.length && same(past.current.at(-1)!, now)) past.current = past.current.slice(0, -1); // it was put back
+      const previous = past.current.at(-1);
+      if (goesOn && previous && same(previous, now)) past.current = past.current.slice(0, -1); // it was put back
       future.current = [];
     }
     count();
-  }, [now, now.text, now.world, count]);
+  }, [now, count]);
 
   const step = useCallback(
     (from: typeof past, to: typeof past) => {
-      const next = from.current.at(-1);
-      if (!next) return;
-      from.current = from.current.slice(0, -1);
-      to.current = [...to.current, seen.current];
-      restoring.current = true;
-      restore(next);
+      const index = from.current.findLastIndex((moment) => !same(moment, seen.current));
+      const next = from.current[index];
+      from.current = from.current.slice(0, Math.max(0, index));
+      if (next) {
+        to.current = [...to.current, seen.current];
+        restoring.current = true;
+        restore(next);
+      }
       count();
     },
     [restore, count],

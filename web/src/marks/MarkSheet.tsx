@@ -52,7 +52,7 @@ export function MarkSheet() {
         <Link className="rounded border border-rule bg-sheet px-3 py-1.5 hover:bg-sunk" to={`/exercises/${id}/feedback`}>
           Feedback to print
         </Link>
-        <PictureMenu pictures={[{ label: "The mark sheet", name: `${sheet.data.title} marks`, draw: () => sheetPicture(sheet.data.title, sheet.data) }]} />
+        <PictureMenu large pictures={[{ label: "The mark sheet", name: `${sheet.data.title} marks`, draw: () => sheetPicture(sheet.data.title, sheet.data) }]} />
       </div>
       <Trouble error={grade.error} />
       {sheet.data.job?.state === "failed" && <p className="mb-3 text-clay" role="alert">{sheet.data.job.problem}</p>}

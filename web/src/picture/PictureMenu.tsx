@@ -10,7 +10,7 @@ interface Picture {
 }
 
 /** Pictures to take away, for a lesson or a report; and the address under which this view opens again. */
-export function PictureMenu({ pictures, link }: { pictures: Picture[]; link?: () => string }) {
+export function PictureMenu({ pictures, link, large = false }: { pictures: Picture[]; link?: () => string; large?: boolean }) {
   const items = [
     ...pictures.flatMap((picture) =>
       (["svg", "png"] as const).map((form) => ({
@@ -25,7 +25,7 @@ export function PictureMenu({ pictures, link }: { pictures: Picture[]; link?: ()
   ];
   return (
     <Menu>
-      <MenuButton className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] text-ink hover:bg-sunk data-open:bg-leaf-wash">Take away</MenuButton>
+      <MenuButton className={`rounded border border-rule bg-sheet text-ink hover:bg-sunk data-open:bg-leaf-wash ${large ? "px-3 py-1.5" : "px-2 py-1 text-[13px]"}`}>Take away</MenuButton>
       <MenuItems anchor={{ to: "bottom end", gap: 4 }} modal={false} className="z-50 rounded border border-rule bg-paper py-1 text-[14px] shadow-lg focus:outline-none">
         {items.map(({ label, act }) => (
           <MenuItem key={label}>
