@@ -10,7 +10,10 @@ from geduld.script.ends import TooMuch
 
 MOST_BYTES = 64_000_000
 SOURCE = "<script>"
-_PLAIN, _PLAIN_BYTES = (float, int, bool), 28
+_PLAIN, _PLAIN_BYTES = frozenset({float, int, bool}), 28
+_MANY = frozenset({list, tuple, set})
+_FIELDS_BYTES = 104  # what holds an object's fields
+_BUILT_IN = type(len)
 _TOO_MUCH = "The program keeps more than 64 MB, so the run was ended here. Let it forget what it no longer needs."
 
 
@@ -36,23 +39,25 @@ class Memory:
             self.most = max(MOST_BYTES, 2 * kept)
 
 
-def kept_bytes() -> int:
-    """The size of all that a script's variables hold, in bytes."""
+def kept_bytes(most: int = MOST_BYTES) -> int:
+    """The size of all that a script's variables hold, in bytes; what is more than `most` is not looked at."""
     seen: set[int] = set()
     waiting: list[Any] = list(variables())
     total = 0
-    while waiting:
+    while waiting and total <= most:
         value = waiting.pop()
-        if id(value) in seen or value is None or isinstance(value, type(len)):
+        kind = type(value)
+        if id(value) in seen or value is None or kind is _BUILT_IN:
             continue
         seen.add(id(value))
         total += sys.getsizeof(value, 64)
-        if isinstance(value, list | tuple | set):
+        if kind in _MANY:
             total += _PLAIN_BYTES * _waiting(value, waiting)
-        elif isinstance(value, dict):
-            total += _PLAIN_BYTES * (_waiting(value.keys(), waiting) + _waiting(value.values(), waiting))
-        elif getattr(type(value), "__module__", "") == SOURCE:
-            waiting.append(value.__dict__)
+        elif kind is dict:
+            total += _PLAIN_BYTES * (_waiting(value, waiting) + _waiting(value.values(), waiting))
+        elif kind.__module__ == SOURCE:
+            total += _FIELDS_BYTES
+            waiting += vars(value).values()
     return total
 
 
