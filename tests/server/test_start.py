@@ -59,7 +59,9 @@ class Caller:
 
 class Start(unittest.TestCase):
     def test_one_link_opens_the_demonstration_once(self):
-        server = Server()
+        folder = tempfile.mkdtemp()
+        self.addCleanup(shutil.rmtree, folder)
+        server = Server(folder=folder)
         self.addCleanup(server.stop)
         caller = Caller(server)
         self.assertEqual(len(caller.json("GET", "/api/exercises")), 8)

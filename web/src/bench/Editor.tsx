@@ -15,8 +15,6 @@ export interface EditorApi {
   replaceNumbers: (places: { line: number; column: number; unit: string; text: string }[]) => void;
   /** Puts a hint's fix in the place of what it is about. */
   mend: (hint: Hint) => void;
-  /** Puts a form behind the text, a blank line before it; Tab goes through its slots. */
-  append: (form: string) => void;
   /** Puts a form below a line as lines of their own, indented by so many spaces; Tab goes through its slots. */
   insertBelow: (form: string, line: number, indent: number) => void;
   /** Writes a text where the cursor stands, in the place of what is selected. */
@@ -77,11 +75,6 @@ const LOOK = EditorView.theme({
   ".cm-diagnostic-error": { borderLeftColor: "var(--clay)" },
   ".cm-diagnosticAction": { backgroundColor: "var(--leaf)", color: "var(--paper)" },
 });
-
-/** How many line ends a text has at its end. */
-function trailing(text: string): number {
-  return text.length - text.replace(/\n+$/, "").length;
-}
 
 /** What must be changed to make one text another: all between what they begin and end with alike. */
 function difference(before: string, after: string): { from: number; to: number; insert: string } | null {
@@ -209,15 +202,6 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         const [from, to] = stretch(editor.state, hint);
         if (hint.fix !== null) editor.dispatch({ changes: { from, to, insert: hint.fix } });
         editor.focus();
-      },
-      append: (form) => {
-        const end = editor.state.doc.length;
-        const gap = editor.state.doc.toString().trimEnd() === "" ? "" : "\n".repeat(Math.max(0, 2 - trailing(editor.state.doc.toString())));
-        editor.dispatch({ changes: { from: end, insert: gap } });
-        const last = editor.state.doc.length;
-        snippet(form)(editor, null, last, last);
-        editor.focus();
-        editor.dispatch({ effects: EditorView.scrollIntoView(editor.state.selection.main.head, { y: "center" }) });
       },
       insertBelow: (form, line, indent) => {
         const at = editor.state.doc.line(Math.min(Math.max(1, line), editor.state.doc.lines));

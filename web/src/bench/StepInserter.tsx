@@ -1,12 +1,11 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
-import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer } from "../api/client";
-import { tracesLevelsRetrieve, type Lane, type Levels, type Rig } from "../api/generated";
+import type { Lane, Rig } from "../api/generated";
 import { type Form, formsOf } from "../model/forms";
 import { conditionsOf } from "../model/suggested";
 import { Button } from "../ui/Button";
+import { useLevels } from "./useLevels";
 
 interface Props {
   open: boolean;
@@ -19,25 +18,13 @@ interface Props {
   onClose: () => void;
 }
 
-const MOST_ASKED = 6;
 const CONDITION = /\$\{\d+:condition\}/;
 
 /** Offers what this rig can do, in the notation's own words; what a step waits for is offered with numbers from the open trace. */
 export function StepInserter({ open, rig, trace, readings, line, onInsert, onClose }: Props) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState<Form | null>(null);
-  const sensors = [...rig.parts].filter((part) => part.role === "sensor" && (part.contact || part.says || readings.some((lane) => lane.part === part.name)));
-  const numeric = sensors.filter((part) => !part.contact && !part.says).slice(0, MOST_ASKED);
-  const asked = useQueries({
-    queries: numeric.map((part) => ({
-      queryKey: ["levels", trace, part.name, "whole"],
-      queryFn: () => answer(tracesLevelsRetrieve({ path: { id: trace ?? 0 }, query: { channel: part.name } })),
-      enabled: open && trace !== null,
-      staleTime: Infinity,
-      retry: false,
-    })),
-  });
-  const levels = new Map(numeric.flatMap((part, index): [string, Levels][] => (asked[index]?.data ? [[part.name, asked[index].data]] : [])));
+  const { sensors, levels } = useLevels(rig, trace, readings, open);
   const close = () => {
     setTyped("");
     setChosen(null);

@@ -5,6 +5,8 @@ import { Button } from "../ui/Button";
 
 interface Props {
   text: string;
+  /** What is listed: a program's steps, which stand in each other, or checks. */
+  of?: "step" | "check";
   lit: number[];
   /** The line that is chosen. */
   line: number;
@@ -14,8 +16,8 @@ interface Props {
   onInsert: () => void;
 }
 
-/** The program as a list of steps. Text and steps are the same thing: what is done here is written there. */
-export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }: Props) {
+/** A text as a list of its steps or checks. Text and list are the same thing: what is done here is written there. */
+export function StepList({ text, of = "step", lit, line, onLine, onHover, onText, onInsert }: Props) {
   const rows = rowsOf(text);
   const list = useRef<HTMLUListElement>(null);
   const chosen = rows.findLast((row) => row.line <= line) ?? rows[0];
@@ -28,8 +30,7 @@ export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }:
   const acts: Record<string, () => void> = {
     "Alt+ArrowUp": () => act((all, at) => moveStep(all, at, -1)),
     "Alt+ArrowDown": () => act((all, at) => moveStep(all, at, 1)),
-    "Alt+ArrowRight": () => act(stepIn),
-    "Alt+ArrowLeft": () => act(stepOut),
+    ...(of === "step" && { "Alt+ArrowRight": () => act(stepIn), "Alt+ArrowLeft": () => act(stepOut) }),
     " ": () => act(switchStep),
     d: () => act(copyStep),
     Delete: () => act(dropStep),
@@ -51,9 +52,9 @@ export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }:
   const off = !chosen?.step;
   return (
     <div className="flex h-full flex-col">
-      <div className="flex flex-wrap gap-1 border-b border-rule px-2 py-1.5" role="toolbar" aria-label="What to do with the chosen step">
+      <div className="flex flex-wrap gap-1 border-b border-rule px-2 py-1.5" role="toolbar" aria-label={`What to do with the chosen ${of}`}>
         <Button small strong onClick={onInsert}>
-          New step
+          New {of}
         </Button>
         <Button small disabled={off} onClick={acts["Alt+ArrowUp"]} title="Alt and the arrow up" aria-label="Move up">
           ↑
@@ -61,12 +62,16 @@ export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }:
         <Button small disabled={off} onClick={acts["Alt+ArrowDown"]} title="Alt and the arrow down" aria-label="Move down">
           ↓
         </Button>
-        <Button small disabled={off} onClick={acts["Alt+ArrowRight"]} title="Alt and the arrow to the right" aria-label="Into the block above it">
-          →
-        </Button>
-        <Button small disabled={off} onClick={acts["Alt+ArrowLeft"]} title="Alt and the arrow to the left" aria-label="Out of its block">
-          ←
-        </Button>
+        {of === "step" && (
+          <>
+            <Button small disabled={off} onClick={acts["Alt+ArrowRight"]} title="Alt and the arrow to the right" aria-label="Into the block above it">
+              →
+            </Button>
+            <Button small disabled={off} onClick={acts["Alt+ArrowLeft"]} title="Alt and the arrow to the left" aria-label="Out of its block">
+              ←
+            </Button>
+          </>
+        )}
         <Button small disabled={off} onClick={acts[" "]} title="Space">
           {chosen?.off ? "On" : "Off"}
         </Button>
@@ -77,11 +82,11 @@ export function StepList({ text, lit, line, onLine, onHover, onText, onInsert }:
           Delete
         </Button>
       </div>
-      <ul ref={list} role="listbox" tabIndex={0} aria-label="Steps of the program" aria-activedescendant={chosen && `step-${chosen.line}`} className="min-h-0 flex-1 overflow-auto py-1 text-[13px]" onKeyDown={press}>
+      <ul ref={list} role="listbox" tabIndex={0} aria-label={of === "step" ? "Steps of the program" : "Checks of the exercise"} aria-activedescendant={chosen && `${of}-${chosen.line}`} className="min-h-0 flex-1 overflow-auto py-1 text-[13px]" onKeyDown={press}>
         {rows.map((row) => (
           <li
             key={row.line}
-            id={`step-${row.line}`}
+            id={`${of}-${row.line}`}
             role="option"
             aria-selected={row === chosen}
             className={`flex cursor-pointer gap-2 py-0.5 pr-2 leading-snug ${row === chosen ? "bg-leaf-wash" : lit.includes(row.line) ? "bg-sunk" : "hover:bg-sunk"}`}

@@ -1,4 +1,4 @@
-import { Menu, MenuButton, MenuItem, MenuItems, Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { type RefObject, useMemo, useRef, useState } from "react";
 
 import { useHandIns, usePreview } from "../api/hooks";
@@ -6,9 +6,8 @@ import type { Exercise, Floor, Hint, NotationWords, Rig } from "../api/generated
 import { Editor, type EditorApi } from "../bench/Editor";
 import { Messages } from "../bench/Messages";
 import { notation } from "../bench/notation";
+import { ChecksPane } from "../checks/ChecksPane";
 import { useSettled } from "../ui/useSettled";
-import { placesOf } from "../floors/plan";
-import { checkFormsOf, sentencesOf, wholeCheck } from "../model/checkForms";
 import { worldOf } from "../model/hands";
 import { Trouble } from "../ui/Trouble";
 import { Preview } from "./Preview";
@@ -28,11 +27,8 @@ const TAB = "rounded-t border border-b-0 border-rule px-3 py-1 text-[14px] data-
 
 /** Checks and reference as text, with what the checks say about the reference in every case. */
 export function Texts({ exercise, rig, floors, words, reference, checks, onChange }: Props) {
-  const checksEditor = useRef<EditorApi | null>(null);
   const referenceEditor = useRef<EditorApi | null>(null);
   const extensions = useMemo(() => notation(words, rig), [words, rig]);
-  const places = useMemo(() => placesOf(floors.filter((floor) => exercise.cases.some((item) => item.floor === floor.id))), [floors, exercise.cases]);
-  const checking = useMemo(() => notation(words, rig, checkFormsOf(words.sentences, rig, places)), [words, rig, places]);
   const received = useHandIns(exercise.id).data;
   const [subject, setSubject] = useState("");
   const question = useSettled(
@@ -55,37 +51,17 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
           <Tab className={TAB}>Reference behaviour</Tab>
         </TabList>
         <TabPanels className="min-h-0 flex-1 border border-rule bg-sheet">
-          <TabPanel className="flex h-full flex-col">
-            <div className="min-h-0 flex-1">
-              <Editor
-                label="Checks. Escape, then Tab leaves it."
-                text={checks}
-                hints={first?.check_hints ?? exercise.problems.checks}
-                notation={checking}
-                onChange={(text) => onChange({ checks: text })}
-                onReady={(api) => (checksEditor.current = api)}
-              />
-            </div>
-            <div className="border-t border-rule px-2 py-1.5">
-              <Menu>
-                <MenuButton className="rounded border border-rule bg-sheet px-2 py-1 text-[13px] hover:bg-sunk">Add a check …</MenuButton>
-                <MenuItems anchor={{ to: "top start", gap: 4 }} className="z-40 max-h-[70vh] w-[430px] overflow-auto rounded border border-rule bg-paper py-1 shadow-lg">
-                  {sentencesOf(words.sentences, rig, places).map((sentence) => (
-                    <MenuItem key={sentence.label}>
-                      <button
-                        type="button"
-                        className="flex w-full items-baseline gap-3 px-3 py-1 text-left text-[14px] data-focus:bg-leaf-wash"
-                        onClick={() => afterTheMenu(() => checksEditor.current?.append(wholeCheck(sentence).insert))}
-                      >
-                        <span className="num flex-1 text-[13px]">{sentence.label}</span>
-                        <span className="text-[13px] text-soft">{sentence.detail}</span>
-                      </button>
-                    </MenuItem>
-                  ))}
-                </MenuItems>
-              </Menu>
-            </div>
-            <Said hints={first?.check_hints ?? exercise.problems.checks} editor={checksEditor} />
+          <TabPanel className="h-full">
+            <ChecksPane
+              exercise={exercise}
+              rig={rig}
+              floors={floors}
+              words={words}
+              reference={reference}
+              checks={checks}
+              hints={first?.check_hints ?? exercise.problems.checks}
+              onText={(text) => onChange({ checks: text })}
+            />
           </TabPanel>
           <TabPanel className="flex h-full flex-col">
             <div className="min-h-0 flex-1">
@@ -124,11 +100,6 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
       </section>
     </div>
   );
-}
-
-/** A menu gives the focus back to its button when it closes; only then may the text take it. */
-function afterTheMenu(act: () => void): void {
-  setTimeout(act, 60);
 }
 
 function Said({ hints, editor }: { hints: Hint[]; editor: RefObject<EditorApi | null> }) {

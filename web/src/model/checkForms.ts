@@ -10,9 +10,12 @@ export interface Places {
 
 export const NO_PLACES: Places = { marks: [], corridors: [], things: [] };
 
-/** The sentences that a check can say, with slots filled from what this rig and the cases' floors have. */
-export function sentencesOf(sentences: CheckSentence[], rig: Rig, places: Places = NO_PLACES): Form[] {
-  const fillings = fillingsOf(rig);
+/**
+ * The sentences that a check can say, with slots filled from what this rig and the cases' floors have. `seen` are
+ * conditions with numbers that a recording suggests.
+ */
+export function sentencesOf(sentences: CheckSentence[], rig: Rig, places: Places = NO_PLACES, seen: string[] = []): Form[] {
+  const fillings = fillingsOf(rig, seen);
   return sentences.flatMap(({ label, detail, insert, needs }) =>
     namesFor(needs, fillings, places).map((name) => {
       const filled = (text: string) => text.replace(/<(\w+)>/g, (_, key: string) => (key === needs ? name : (fillings[key] ?? key)));
@@ -39,14 +42,14 @@ function namesFor(needs: string, fillings: Record<string, string>, places: Place
   }
 }
 
-function fillingsOf(rig: Rig): Record<string, string> {
+function fillingsOf(rig: Rig, seen: string[]): Record<string, string> {
   const contact = rig.parts.find((part) => part.contact);
   const reading = rig.parts.find((part) => part.role === "sensor" && !part.contact && !part.says);
   const motor = rig.parts.find((part) => part.role === "output" && part.unit === "%");
   const moved = rig.has_drive ? "drive" : motor?.name;
   return {
     touch: contact ? `${contact.name} is pressed` : "clock > 1 s",
-    near: reading ? `${reading.name} < 40 ${reading.unit}` : "clock > 2 s",
+    near: seen.find((condition) => / [<>] /.test(condition)) ?? (reading ? `${reading.name} < 40 ${reading.unit}` : "clock > 2 s"),
     between: reading ? `${reading.name} between 10 ${reading.unit} and 40 ${reading.unit}` : "clock between 1 s and 2 s",
     moves: moved ? `${moved} > 0 %` : "clock > 0 s",
     rests: moved ? `${moved} = 0 %` : "clock > 0 s",
@@ -55,11 +58,10 @@ function fillingsOf(rig: Rig): Record<string, string> {
   };
 }
 
-/** A whole check around a sentence. */
-export function wholeCheck(sentence: Form): Form {
-  let slots = 2;
-  const inner = sentence.insert.replace(/\$\{\d+:/g, () => `\${${++slots}:`).replace(/\n/g, "\n    ");
-  return { ...sentence, insert: `check "\${1:Title}", \${2:2} points:\n    ${inner}\n` };
+/** What can be asked of what this rig does. */
+export function conditionsOnOutputs(rig: Rig): string[] {
+  const motors = rig.parts.filter((part) => part.role === "output" && part.unit === "%").map((part) => part.name);
+  return [...(rig.has_drive ? ["drive"] : []), ...motors].flatMap((name) => [`${name} > 0 %`, `${name} = 0 %`, `${name} < 0 %`]);
 }
 
 /** What a text of checks can hold. */

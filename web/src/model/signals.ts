@@ -49,3 +49,21 @@ export function isLively(lane: Lane): boolean {
 export function instants(groups: number[][]): number[] {
   return [...new Set(groups.flat().map((time) => Math.round(time * 1e6)))].sort((a, b) => a - b).map((tick) => tick / 1e6);
 }
+
+/** A signal as a line that holds each value until the next; it stops where the reading is absent. */
+export function pathOf(lane: Lane, from: number, to: number, x: (at: number) => number, place: (value: number) => number): string {
+  let found = "";
+  let pen = "M";
+  lane.times.forEach((time, index) => {
+    const value = lane.values[index];
+    const next = lane.times[index + 1] ?? to;
+    if (next < from || time > to) return;
+    if (value === null || value === undefined) {
+      pen = "M";
+      return;
+    }
+    found += `${pen}${x(Math.max(time, from)).toFixed(1)} ${place(value).toFixed(1)}H${x(Math.min(next, to)).toFixed(1)}`;
+    pen = "L";
+  });
+  return found;
+}

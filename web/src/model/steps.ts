@@ -1,4 +1,7 @@
-/** A program's lines as steps: what is done to one is done to the lines that belong to it, and nothing else changes. */
+/**
+ * A program's lines as steps, or a text of checks as checks: what is done to one is done to the lines that belong to
+ * it and to the comments above it, and nothing else changes.
+ */
 
 export interface Row {
   /** Counts from 1. */
@@ -34,18 +37,31 @@ function words(line: string): string {
   return text.startsWith(OFF) ? text.slice(OFF.length) : text;
 }
 
+function isCheck(line: string): boolean {
+  return indentOf(line) === 0 && /^check\b/.test(words(line));
+}
+
+/** Whether it is a comment, and not something that is switched off. */
+function isComment(line: string | undefined): boolean {
+  const text = line?.trim() ?? "";
+  return text.startsWith("#") && !text.startsWith(OFF);
+}
+
 function opens(line: string): boolean {
   return words(line).replace(/\s#.*$/, "").endsWith(":");
 }
 
-/** The rows of a program, blank lines left out. */
+/** The rows of a text, blank lines left out. */
 export function rowsOf(text: string): Row[] {
-  return text.split("\n").flatMap((source, index) => {
+  const lines = text.split("\n");
+  const ofChecks = lines.some(isCheck);
+  return lines.flatMap((source, index) => {
     if (isBlank(source)) return [];
     const said = words(source);
     const off = source.trim().startsWith(OFF);
     const level = Math.floor(indentOf(source) / INDENT);
-    return [{ line: index + 1, level, text: said, off, step: level > 0 && !said.startsWith("#") && !GOES_ON.test(said) && !/^otherwise\b/.test(said) }];
+    const step = ofChecks ? isCheck(source) : level > 0 && !said.startsWith("#") && !GOES_ON.test(said) && !/^otherwise\b/.test(said);
+    return [{ line: index + 1, level, text: said, off, step }];
   });
 }
 
@@ -62,6 +78,13 @@ function endOf(lines: string[], start: number): number {
   return end;
 }
 
+/** Where the comments above a step begin. */
+function topOf(lines: string[], start: number): number {
+  let top = start;
+  while (isComment(lines[top - 1]) && indentOf(lines[top - 1] ?? "") === indentOf(lines[start] ?? "")) top--;
+  return top;
+}
+
 /** The step in front of a line on its own level, in the same block; -1 where there is none. */
 function before(lines: string[], start: number): number {
   const own = indentOf(lines[start] ?? "");
@@ -69,7 +92,7 @@ function before(lines: string[], start: number): number {
     const line = lines[index] ?? "";
     if (isBlank(line) || indentOf(line) > own) continue;
     if (indentOf(line) < own) return -1;
-    if (!GOES_ON.test(words(line))) return index;
+    if (!GOES_ON.test(words(line)) && !isComment(line)) return index;
   }
   return -1;
 }
@@ -88,20 +111,22 @@ function shifted(lines: string[], by: number): string[] {
 /** Takes a step past its neighbour in the same block; as it was where there is none. */
 export function moveStep(text: string, line: number, by: -1 | 1): Changed {
   const lines = text.split("\n");
-  const start = line - 1;
-  const end = endOf(lines, start);
-  if (by < 0) {
-    const first = before(lines, start);
-    if (first < 0) return { text, line };
-    const next = [...lines.slice(0, first), ...lines.slice(start, end), ...lines.slice(first, start), ...lines.slice(end)];
-    return { text: next.join("\n"), line: first + 1 };
-  }
-  let second = end;
-  while (second < lines.length && isBlank(lines[second])) second++;
-  if (second >= lines.length || indentOf(lines[second] ?? "") !== indentOf(lines[start] ?? "") || indentOf(lines[start] ?? "") === 0) return { text, line };
-  const last = endOf(lines, second);
-  const next = [...lines.slice(0, start), ...lines.slice(end, last), ...lines.slice(start, end), ...lines.slice(last)];
-  return { text: next.join("\n"), line: start + 1 + (last - end) };
+  const own = indentOf(lines[line - 1] ?? "");
+  const [first, second] = by < 0 ? [before(lines, line - 1), line - 1] : [line - 1, next(lines, line - 1)];
+  const [upper, lower] = [lines[first], lines[second]];
+  if (upper === undefined || lower === undefined || (own === 0 && !(isCheck(upper) && isCheck(lower)))) return { text, line };
+  const [top, end, begin, close] = [topOf(lines, first), endOf(lines, first), topOf(lines, second), endOf(lines, second)];
+  // what stands between the two stays between them
+  const swapped = [...lines.slice(0, top), ...lines.slice(begin, close), ...lines.slice(end, begin), ...lines.slice(top, end), ...lines.slice(close)];
+  const moved = by < 0 ? top + (second - begin) : top + (close - begin) + (begin - end) + (first - top);
+  return { text: swapped.join("\n"), line: moved + 1 };
+}
+
+/** The step behind the lines of a step, in the same block; -1 where there is none. */
+function next(lines: string[], start: number): number {
+  let at = endOf(lines, start);
+  while (isBlank(lines[at]) || isComment(lines[at])) if (++at >= lines.length) return -1;
+  return indentOf(lines[at] ?? "") === indentOf(lines[start] ?? "") ? at : -1;
 }
 
 /** Puts a step at the end of the block of the step in front of it, where that has one. */
@@ -145,18 +170,31 @@ export function switchStep(text: string, line: number): Changed {
   return { text: next.join("\n"), line };
 }
 
-/** Writes a step a second time, below it. */
+/** Writes a step a second time, below it; a check's title says that it is another. */
 export function copyStep(text: string, line: number): Changed {
   const lines = text.split("\n");
   const end = endOf(lines, line - 1);
-  return { text: [...lines.slice(0, end), ...lines.slice(line - 1, end), ...lines.slice(end)].join("\n"), line: end + 1 };
+  const copy = lines.slice(line - 1, end);
+  if (!isCheck(copy[0] ?? "")) return { text: [...lines.slice(0, end), ...copy, ...lines.slice(end)].join("\n"), line: end + 1 };
+  copy[0] = anotherTitle(copy[0] ?? "", text);
+  return { text: [...lines.slice(0, end), "", ...copy, ...lines.slice(end)].join("\n"), line: end + 2 };
 }
 
-/** Takes a step away. */
+/** A check's first line, with a title that no other check of the text has. */
+function anotherTitle(line: string, text: string): string {
+  const title = /"([^"]*)"/.exec(line)?.[1]?.replace(/ \(\d+\)$/, "") ?? "";
+  let number = 2;
+  while (text.includes(`"${title} (${number})"`)) number += 1;
+  return line.replace(/"[^"]*"/, () => `"${title} (${number})"`);
+}
+
+/** Takes a step away, and the comments above it. */
 export function dropStep(text: string, line: number): Changed {
   const lines = text.split("\n");
-  const end = endOf(lines, line - 1);
-  return { text: [...lines.slice(0, line - 1), ...lines.slice(end)].join("\n"), line: Math.max(1, line - 1) };
+  const top = topOf(lines, line - 1);
+  let end = endOf(lines, line - 1);
+  if (isCheck(lines[line - 1] ?? "")) while (end < lines.length - 1 && isBlank(lines[end])) end++;
+  return { text: [...lines.slice(0, top), ...lines.slice(end)].join("\n"), line: Math.max(1, top) };
 }
 
 /** Where a new step is written below a line: behind which line, and how far in. */

@@ -1,6 +1,6 @@
 import type { Lane, Part, Run, Verdict } from "../api/generated";
 import { niceStep, show, showSeconds, ticksBetween } from "../model/numbers";
-import { isLively, rangeOf } from "../model/signals";
+import { isLively, pathOf, rangeOf } from "../model/signals";
 import { framed, HEAD, palette, words } from "./paper";
 
 export interface Drawn {
@@ -66,8 +66,8 @@ export function lanesPicture({ title, below, from, to, readings, outputs, run, l
       body += `<line x1="${LEFT}" x2="${WIDTH - RIGHT}" y1="${place(tick)}" y2="${place(tick)}" stroke="${ink("rule")}" stroke-dasharray="1 4"/>`;
       body += words(part.contact ? (tick ? "on" : "off") : show(tick), { x: LEFT - 6, y: place(tick) + 4, size: 10, anchor: "end", fill: ink("soft") });
     }
-    if (ghost) body += `<path d="${path(ghost, from, to, x, place)}" fill="none" stroke="${ink("ghost")}" stroke-width="4"/>`;
-    body += `<path d="${path(lane, from, to, x, place)}" fill="none" stroke="${tone}" stroke-width="1.6"/>`;
+    if (ghost) body += `<path d="${pathOf(ghost, from, to, x, place)}" fill="none" stroke="${ink("ghost")}" stroke-width="4"/>`;
+    body += `<path d="${pathOf(lane, from, to, x, place)}" fill="none" stroke="${tone}" stroke-width="1.6"/>`;
     for (const value of handles) {
       body += `<line x1="${LEFT}" x2="${WIDTH - RIGHT}" y1="${place(value)}" y2="${place(value)}" stroke="${ink("leaf")}" stroke-dasharray="4 3"/>`;
       body += words(show(value, part.unit, 1), { x: WIDTH - RIGHT, y: place(value) - 3, size: 11, anchor: "end", fill: ink("leaf") }).replace("<text", `<text stroke="${ink("paper")}" stroke-width="3" paint-order="stroke"`);
@@ -95,22 +95,4 @@ export function lanesPicture({ title, below, from, to, readings, outputs, run, l
   }
   body += rule();
   return framed(title, below, WIDTH, y + 16, body, colour);
-}
-
-/** A signal as a line that holds each value until the next; it stops where the reading is absent. */
-function path(lane: Lane, from: number, to: number, x: (at: number) => number, place: (value: number) => number): string {
-  let found = "";
-  let pen = "M";
-  lane.times.forEach((time, index) => {
-    const value = lane.values[index];
-    const next = lane.times[index + 1] ?? to;
-    if (next < from || time > to) return;
-    if (value === null || value === undefined) {
-      pen = "M";
-      return;
-    }
-    found += `${pen}${x(Math.max(time, from)).toFixed(1)} ${place(value).toFixed(1)}H${x(Math.min(next, to)).toFixed(1)}`;
-    pen = "L";
-  });
-  return found;
 }
