@@ -1,7 +1,10 @@
 """What many tests need: the demonstration's files, a small rig, and short ways to run a text."""
 
 import json
+from contextlib import ExitStack, contextmanager
+from importlib import import_module
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 
@@ -9,6 +12,7 @@ from geduld.binding.library import library_of
 from geduld.readers.notation import runner_for
 from geduld.rig.reader import read_rig, rig_from_json
 from geduld.run.world import FloorWorld
+from geduld.script.memory import MOST_BYTES
 from geduld.worlds.floor.reader import floor_from_json, read_floor
 from geduld.worlds.inputs import Inputs, read_inputs
 from geduld.worlds.trace import Trace
@@ -90,6 +94,18 @@ def trace(step_us=100_000, **channels):
 
 def run(text, world, rig=None, limit_us=None):
     return runner_for(text, rig or small_rig()).run(world, limit_us)
+
+
+@contextmanager
+def soon_ended():
+    """Runs may take a fifth of the steps and a quarter of the memory: what never ends reaches its limit sooner."""
+    run, memory = "geduld.run.program.run", "geduld.script.memory"
+    steps = ("LEAST_STEPS", "MOST_STEPS", "LEAST_LANE_STEPS", "MOST_LANE_STEPS")
+    with ExitStack() as limits:
+        for name in steps:
+            limits.enter_context(mock.patch(f"{run}.{name}", getattr(import_module(run), name) // 5))
+        limits.enter_context(mock.patch(f"{memory}.MOST_BYTES", MOST_BYTES // 4))
+        yield
 
 
 def changes(record, part):

@@ -32,14 +32,14 @@ class Memory:
         if self.made > self.most:
             if size > MOST_BYTES:
                 raise TooMuch(_TOO_MUCH)
-            kept = kept_bytes()
+            kept = kept_bytes(MOST_BYTES)
             if kept + size > MOST_BYTES:
                 raise TooMuch(_TOO_MUCH)
             self.made = kept
             self.most = max(MOST_BYTES, 2 * kept)
 
 
-def kept_bytes(most: int = MOST_BYTES) -> int:
+def kept_bytes(most: int) -> int:
     """The size of all that a script's variables hold, in bytes; what is more than `most` is not looked at."""
     seen: set[int] = set()
     waiting: list[Any] = list(variables())

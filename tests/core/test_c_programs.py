@@ -5,6 +5,7 @@ import shutil
 import time
 import unittest
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import nullcontext
 
 from geduld.readers.c.preprocess import preprocess
 from geduld.readers.c.program import CProgram
@@ -12,7 +13,7 @@ from geduld.run.runner import Runner
 from geduld.understood.understood import understood
 from geduld.worlds.recording import read_trace
 from tests.core.test_python_programs import MUTANTS, done, mutated
-from tests.glasshouse import DEMO, ROOT, cart
+from tests.glasshouse import DEMO, ROOT, cart, soon_ended
 from tests.students import native_c
 
 STUDENTS = ROOT / "tests" / "students"
@@ -47,7 +48,8 @@ class Native(unittest.TestCase):
             for number, trace in enumerate(traces):
                 files.append(native_c.Path(folder) / f"trace{number}")
                 native_c.write_trace(trace.from_the_start, files[-1], trace.duration_us)
-            built = {name: pool.submit(native_c.compiled, text, texts, folder, name) for name, text in PROGRAMS.items()}
+            native_c.prepare(texts, folder)
+            built = {name: pool.submit(native_c.compiled, text, folder, name) for name, text in PROGRAMS.items()}
             for name, text in PROGRAMS.items():
                 program = read(text)
                 self.assertEqual([hint for hint in program.hints if hint.level == "error"], [], name)
@@ -164,14 +166,14 @@ class Hostile(unittest.TestCase):
         trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())
         texts = {name: f'#include "cart.h"\nint main() {{ {body} }}\n' for name, body in HOSTILE.items()} | MACROS
         for name, text in texts.items():
-            with self.subTest(name):
-                began = time.monotonic()
+            with self.subTest(name), nullcontext() if name == "counting for ever" else soon_ended():
+                began = time.process_time()
                 program = read(text)
                 self.assertTrue(program.good or program.errors)
                 if program.good:
                     Runner(program).run(trace)
                 # a bound on what must never hang, not a measure of speed
-                self.assertLess(time.monotonic() - began, 60)
+                self.assertLess(time.process_time() - began, 60)
 
     def test_broken_programs_get_only_our_own_errors(self):
         rng = random.Random(1 if MUTANTS < 1000 else None)

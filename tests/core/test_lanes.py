@@ -13,7 +13,7 @@ from geduld.readers.notation import runner_for
 from geduld.run.world import TraceWorld
 from tests.core.plans import blocks, conditions, plans
 from tests.core.test_run import traces
-from tests.glasshouse import changes, program, run, small_rig, trace, yard
+from tests.glasshouse import changes, program, run, small_rig, soon_ended, trace, yard
 
 CALM = settings(max_examples=150, deadline=None, suppress_health_check=list(HealthCheck))
 AIM = tree.Block(
@@ -140,13 +140,14 @@ class Lanes(unittest.TestCase):
             "a63:\n        repeat:\n            {}", "z:\n        repeat:\n            set n to n + 1"
         )
         minute = TraceWorld(trace(nose=[0] * 601), small_rig())
-        for text, why in (
-            (head.replace("{}", "wait 100 ms"), "time"),
-            (head.replace("{}", "wait 1 us"), "steps"),
-            (reading.replace("{}", "wait until n < 0"), "steps"),
-        ):
-            with self.subTest(text[-40:]):
-                self.assertEqual(minute.run(runner_for(program(text), small_rig()))[0].why, why)
+
+        def ended(text):
+            return minute.run(runner_for(program(text), small_rig()))[0].why
+
+        self.assertEqual(ended(head.replace("{}", "wait 100 ms")), "time")
+        with soon_ended():
+            self.assertEqual(ended(head.replace("{}", "wait 1 us")), "steps")
+            self.assertEqual(ended(reading.replace("{}", "wait until n < 0")), "steps")
 
     def test_ten_thousand_lanes_and_routines_in_routines_end_with_a_message(self):
         many = "side by side:\n" + "".join(f"    lane a{k}:\n        wait 1 s\n" for k in range(10_000))

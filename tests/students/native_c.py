@@ -167,15 +167,23 @@ def instrumented(text):
     return source.decode()
 
 
-def compiled(text, texts, folder, name):
-    """The program as an executable file."""
+FLAGS = ["-std=c++17", "-O0", "-fwrapv", "-fsigned-char", "-w", "-fpermissive"]
+
+
+def prepare(texts, folder):
+    """Compiles what all programs share, once: the words and the library's headers."""
     cases = "\n".join(f'if (code == {code!r}) return "{said}";' for code, said in texts.items())
-    header = HEADER.replace("@TEXTS@", cases)
+    words = Path(folder, "words.h")
+    words.write_text(HEADER.replace("@TEXTS@", cases))
+    subprocess.run(["g++", *FLAGS, "-x", "c++-header", "-o", f"{words}.gch", str(words)], check=True)
+
+
+def compiled(text, folder, name):
+    """The program as an executable file."""
     body = instrumented(text).replace('#include "cart.h"', "")
     path = Path(folder) / f"{name}.cpp"
-    path.write_text(f"{header}\n#define main student_\n{body}{MAIN}")
-    flags = ["-std=c++17", "-O0", "-fwrapv", "-fsigned-char", "-w", "-fpermissive"]
-    subprocess.run(["g++", *flags, "-o", str(path.with_suffix("")), str(path)], check=True, capture_output=True)
+    path.write_text(f'#include "words.h"\n#define main student_\n{body}{MAIN}')
+    subprocess.run(["g++", *FLAGS, "-o", str(path.with_suffix("")), str(path)], check=True, capture_output=True)
     return path.with_suffix("")
 
 

@@ -39,7 +39,7 @@ export function Shell() {
             Classes
           </Link>
         </nav>
-        <p className="min-w-0 flex-1 truncate pl-2 text-[13px] text-soft max-sm:invisible" data-purpose="">
+        <p className="min-w-0 flex-1 truncate pl-2 text-[13px] text-soft max-[900px]:invisible" data-purpose="">
           {purpose}
         </p>
         {me.data && (

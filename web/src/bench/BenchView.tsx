@@ -33,6 +33,7 @@ import { useArrangement } from "./useArrangement";
 import { useLaneActions } from "./useLaneActions";
 import { useBenchKeys } from "./useBenchKeys";
 import { useHands } from "./useHands";
+import { Pane, Panes } from "../ui/Panes";
 import { useSettled } from "../ui/useSettled";
 import { endSentence, heardOf } from "./heard";
 import { useLastGood } from "./useLastGood";
@@ -209,135 +210,151 @@ export function BenchView(props: Props) {
   );
 
   return (
-    <div className="flex h-full min-h-0">
-      <ProgramPane
-        title={props.title}
-        notice={props.notice}
-        rig={rig}
-        trace={trace}
-        readings={readings ?? NO_READINGS}
-        text={text}
-        language={language}
-        hints={hints}
-        lit={litLines}
-        heard={heard}
-        trail={trail}
-        editorRef={editor}
-        aloud={aloud}
-        onAloud={setAloud}
-        onReady={(api) => (editor.current = api)}
-        onText={onText}
-        onHover={setLit}
-        onWhyNot={run && language === "notation" && live === null ? why.ofLine : undefined}
-      />
-      {aloud && (
-        <Understood
-          lines={told?.understood ?? []}
-          unread={hints.some((hint) => hint.level === "error")}
-          lit={lit}
-          onHover={setLit}
-          onLine={toLine}
-        />
-      )}
-      <section className="flex min-w-0 flex-1 flex-col" aria-label="Run">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3 py-2">
-          {props.choices}
-          {live === null ? <Transport onStep={step} /> : <LiveState live={comes} since={live} />}
-        </div>
-        {live === null && behind !== null && <CompareLine label={behind} answer={answer} onClose={pinned ? () => props.onPin(null) : undefined} />}
-        {floor && (
-          <PlacePane rig={rig} floor={floor} world={world} run={run} named={named} onDo={hands.act}>
-            {panel}
-          </PlacePane>
-        )}
-        <div className="flex min-h-0 flex-1">
-        <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
-          {live === null ? bench.error && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
-          {told?.world_problem && (
-            <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
-              {told.world_problem.message} {told.world_problem.remedy}
-            </p>
-          )}
-          {!placed && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
-          {placed && width > 0 && (
-            <RunLanes
-              rig={rig}
-              world={world}
-              answer={answer}
-              stale={stale}
-              lanes={lanes}
-              growth={growth}
-              width={width}
-              lines={good.lines}
-              handles={thresholds}
+    <>
+      <Panes id={aloud ? "bench-understood" : "bench"} narrow={800}>
+        <Pane id="program" size={aloud ? "28%" : "36%"} least={300} low="340px">
+          <ProgramPane
+            title={props.title}
+            notice={props.notice}
+            rig={rig}
+            trace={trace}
+            readings={readings ?? NO_READINGS}
+            text={text}
+            language={language}
+            hints={hints}
+            lit={litLines}
+            heard={heard}
+            trail={trail}
+            editorRef={editor}
+            aloud={aloud}
+            onAloud={setAloud}
+            onReady={(api) => (editor.current = api)}
+            onText={onText}
+            onHover={setLit}
+            onWhyNot={run && language === "notation" && live === null ? why.ofLine : undefined}
+          />
+        </Pane>
+        {aloud && (
+          <Pane id="understood" bar="Width of the program" size="24%" least={230} low="300px">
+            <Understood
+              lines={told?.understood ?? []}
+              unread={hints.some((hint) => hint.level === "error")}
               lit={lit}
-              chosen={chosen}
-              instead={told?.world_problem ? "Nothing ran there." : told ? notRun(hints) : "Running …"}
-              why={why.told?.kind === "output" && why.told.told.line ? why.told.told : null}
-              arrangement={arrangement}
-              actions={actions}
-              onMove={moveHandle}
-              onLine={toLine}
               onHover={setLit}
-              onCheck={setChosen}
+              onLine={toLine}
             />
-          )}
-          {placed && (
-            <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
-              <span>
-                {run ? endSentence(live !== null && run.why === "time" ? "live" : run.why, run.ended_at, run.said) : ""} {run && live === null ? trustSentence(run.trust) : ""}
-              </span>
-              <span className="flex-1" />
-              {!floor && live === null && (
-                <Button small active={handy} aria-pressed={handy} onClick={() => setHandy(!handy)} title="Turn, press and send by hand while it runs">
-                  Hands
-                </Button>
-              )}
-              {run && (
-                <TakeAway
-                  text={text}
-                  rig={rig}
-                  trace={trace}
-                  floor={floor}
-                  answer={answer}
-                  lanes={lanes}
-                  thresholds={thresholds}
-                  chosen={chosen}
-                  namesTrace={props.remembers.startsWith("behaviour")}
-                />
-              )}
-              {live === null && placed && <CompareChoice pinned={pinned} others={others} now={{ label: "", text, language }} onPin={props.onPin} />}
-              {(allLanes || lanes.hidden > 0) && (
-                <Button
-                  small
-                  onClick={() => {
-                    if (!allLanes) arrange({ hidden: [] });
-                    setAllLanes(!allLanes);
-                  }}
-                  aria-pressed={allLanes}
-                >
-                  {allLanes ? "Hide quiet lanes" : lanes.hidden === 1 ? "Show 1 more lane" : `Show ${lanes.hidden} more lanes`}
-                </Button>
-              )}
-            </div>
-          )}
-        </div>
-        {!floor && live === null && handy && panel}
-        {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={thresholds} />}
-        </div>
-        {why.error && <Trouble error={why.error} />}
-        {why.told && <WhyPanel told={why.told} onLine={toLine} onClose={why.close} />}
-        {verdict && (
-          <Evidence verdict={verdict} onClose={() => setChosen(null)}>
-            {verdict.at !== null &&
-              lanes.outputs.slice(0, 4).map(({ part }) => (
-                <Button key={part.name} small onClick={() => why.ofOutput(part.name, verdict.at ?? 0)}>
-                  Why was {part.name} so then?
-                </Button>
-              ))}
-          </Evidence>
+          </Pane>
         )}
-      </section>
+        <Pane id="run" bar={aloud ? "Width of what was understood" : "Width of the program"} least={380} low="620px">
+          <section className="flex h-full min-w-0 flex-col" aria-label="Run">
+            <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3 py-2">
+              {props.choices}
+              {live === null ? <Transport onStep={step} /> : <LiveState live={comes} since={live} />}
+            </div>
+            {live === null && behind !== null && <CompareLine label={behind} answer={answer} onClose={pinned ? () => props.onPin(null) : undefined} />}
+            <div className="min-h-0 flex-1">
+              <Panes id="run" upright>
+                {floor && (
+                  <Pane id="place" size={318} least={150} keeps>
+                    <PlacePane rig={rig} floor={floor} world={world} run={run} named={named} onDo={hands.act}>
+                      {panel}
+                    </PlacePane>
+                  </Pane>
+                )}
+                <Pane id="lanes" bar="Height of the floor" least={110}>
+                  <div className="flex h-full min-h-0">
+                  <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
+                    {live === null ? bench.error && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
+                    {told?.world_problem && (
+                      <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
+                        {told.world_problem.message} {told.world_problem.remedy}
+                      </p>
+                    )}
+                    {!placed && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
+                    {placed && width > 0 && (
+                      <RunLanes
+                        rig={rig}
+                        world={world}
+                        answer={answer}
+                        stale={stale}
+                        lanes={lanes}
+                        growth={growth}
+                        width={width}
+                        lines={good.lines}
+                        handles={thresholds}
+                        lit={lit}
+                        chosen={chosen}
+                        instead={told?.world_problem ? "Nothing ran there." : told ? notRun(hints) : "Running …"}
+                        why={why.told?.kind === "output" && why.told.told.line ? why.told.told : null}
+                        arrangement={arrangement}
+                        actions={actions}
+                        onMove={moveHandle}
+                        onLine={toLine}
+                        onHover={setLit}
+                        onCheck={setChosen}
+                      />
+                    )}
+                    {placed && (
+                      <div className="flex items-center justify-between gap-3 px-3 py-2 text-[13px] text-soft">
+                        <span>
+                          {run ? endSentence(live !== null && run.why === "time" ? "live" : run.why, run.ended_at, run.said) : ""} {run && live === null ? trustSentence(run.trust) : ""}
+                        </span>
+                        <span className="flex-1" />
+                        {!floor && live === null && (
+                          <Button small active={handy} aria-pressed={handy} onClick={() => setHandy(!handy)} title="Turn, press and send by hand while it runs">
+                            Hands
+                          </Button>
+                        )}
+                        {run && (
+                          <TakeAway
+                            text={text}
+                            rig={rig}
+                            trace={trace}
+                            floor={floor}
+                            answer={answer}
+                            lanes={lanes}
+                            thresholds={thresholds}
+                            chosen={chosen}
+                            namesTrace={props.remembers.startsWith("behaviour")}
+                          />
+                        )}
+                        {live === null && placed && <CompareChoice pinned={pinned} others={others} now={{ label: "", text, language }} onPin={props.onPin} />}
+                        {(allLanes || lanes.hidden > 0) && (
+                          <Button
+                            small
+                            onClick={() => {
+                              if (!allLanes) arrange({ hidden: [] });
+                              setAllLanes(!allLanes);
+                            }}
+                            aria-pressed={allLanes}
+                          >
+                            {allLanes ? "Hide quiet lanes" : lanes.hidden === 1 ? "Show 1 more lane" : `Show ${lanes.hidden} more lanes`}
+                          </Button>
+                        )}
+                      </div>
+                    )}
+                  </div>
+                  {!floor && live === null && handy && panel}
+                  {live !== null && <LivePanel live={comes} named={named} text={text} thresholds={thresholds} />}
+                  </div>
+                </Pane>
+              </Panes>
+            </div>
+            {why.error && <Trouble error={why.error} />}
+            {why.told && <WhyPanel told={why.told} onLine={toLine} onClose={why.close} />}
+            {verdict && (
+              <Evidence verdict={verdict} onClose={() => setChosen(null)}>
+                {verdict.at !== null &&
+                  lanes.outputs.slice(0, 4).map(({ part }) => (
+                    <Button key={part.name} small onClick={() => why.ofOutput(part.name, verdict.at ?? 0)}>
+                      Why was {part.name} so then?
+                    </Button>
+                  ))}
+              </Evidence>
+            )}
+          </section>
+        </Pane>
+      </Panes>
       {trace && (
         <LevelsDialog
           part={levels}
@@ -350,7 +367,7 @@ export function BenchView(props: Props) {
         />
       )}
       <KeepDialog open={keeping} rig={rig} world={world} text={text} language={language} wordbooks={wordbooks} onClose={() => setKeeping(false)} />
-    </div>
+    </>
   );
 }
 

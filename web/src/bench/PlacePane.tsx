@@ -1,11 +1,10 @@
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useMemo } from "react";
 
 import type { Doing, Floor, Rig, Run } from "../api/generated";
 import type { World } from "../api/world";
 import { isWorktop } from "../floors/plan";
 import { Dials } from "./Dials";
 import { FloorPane } from "./FloorPane";
-import { Split } from "./Split";
 import { WorktopPane } from "./WorktopPane";
 
 interface Props {
@@ -20,20 +19,17 @@ interface Props {
   children: ReactNode;
 }
 
-const HEIGHT = 318;
-
 /** The floor or the worktop on which the program runs, with what turns beside the wheels. */
 export function PlacePane({ rig, floor, world, run, named, onDo, children }: Props) {
-  const [height, setHeight] = useState(HEIGHT);
   const turning = useMemo(() => rig.parts.filter((part) => part.turns && named.has(part.name)).map((part) => part.name), [rig, named]);
   return (
-    <>
+    <div className="flex h-full flex-col">
       {world.faults.length > 0 && (
         <p className="border-b border-rule bg-ochre-wash px-3 py-1 text-[14px]" data-with-faults="">
           This robot has {world.faults.length === 1 ? "a fault" : "faults"}: {world.faults.join(", ")}.
         </p>
       )}
-      <div className="flex min-h-0 shrink-0 border-b border-rule" style={{ height }}>
+      <div className="flex min-h-0 flex-1">
         {isWorktop(floor.source) ? (
           <WorktopPane rig={rig} run={run} />
         ) : (
@@ -48,7 +44,6 @@ export function PlacePane({ rig, floor, world, run, named, onDo, children }: Pro
         )}
         {children}
       </div>
-      <Split label="Height of the floor" value={height} least={180} most={620} onChange={setHeight} />
-    </>
+    </div>
   );
 }

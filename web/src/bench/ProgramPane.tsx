@@ -53,7 +53,7 @@ export function ProgramPane(props: Props) {
   const toLine = useCallback((line: number) => editorRef.current?.goTo(line), [editorRef]);
   return (
     <section
-      className={`relative flex max-w-[540px] flex-col border-r border-rule bg-sheet ${aloud ? "w-[28%] min-w-[300px]" : "w-[35%] min-w-[340px]"}`}
+      className="relative flex h-full flex-col bg-sheet"
       aria-label="Program"
     >
       <div className="border-b border-rule px-3 py-2">

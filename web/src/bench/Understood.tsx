@@ -12,7 +12,7 @@ interface Props {
 /** What the student's program was understood as, in the notation's words, line by line beside it. */
 export function Understood({ lines, unread, lit, onHover, onLine }: Props) {
   return (
-    <section className="flex w-[23%] max-w-[420px] min-w-[250px] flex-col border-r border-rule bg-paper" aria-label="What Geduld understood">
+    <section className="flex h-full flex-col bg-paper" aria-label="What Geduld understood">
       <div className="border-b border-rule px-3 py-2">
         <h2 className="font-bold">What Geduld understood</h2>
         <p className="text-[13px] text-soft">The same program in the notation’s words. Compare it with the student’s lines: if a reading is wrong, the wordbook is.</p>

@@ -14,13 +14,23 @@ interface Props {
 
 const MOST = 5;
 const WIDE = 1000;
-const TALL = 44;
-const NAMES = "w-[88px] shrink-0 pr-2 text-right text-[13px] leading-tight";
+const TALL = 58;
+const NAMES = "w-[104px] shrink-0 pr-2 text-right text-[13px] leading-tight";
+
+/** From what to what a signal goes: `0 to 45 %`. */
+function extent(part: Part, lane: Lane): string {
+  const values = lane.values.filter((value) => value !== null);
+  if (!values.length) return "absent";
+  const [least, most] = [values.reduce((a, b) => Math.min(a, b)), values.reduce((a, b) => Math.max(a, b))];
+  return least === most ? show(least, part.unit, 1) : `${show(least, "", 1)} to ${show(most, part.unit, 1)}`;
+}
 
 /** What a check looks at, over the run, and the stretches in which it is tested. */
 export function EvidenceLanes({ rig, sentence, readings, run, verdict }: Props) {
-  const lanes = useVisibleLanes(rig, useNamed(rig, "", sentence), readings, run.outputs, false);
-  const shown = [...lanes.readings, ...lanes.outputs].slice(0, MOST);
+  const named = useNamed(rig, "", sentence);
+  const lanes = useVisibleLanes(rig, named, readings, run.outputs, false);
+  const asked = [...lanes.readings, ...lanes.outputs].filter(({ part }) => named.has(part.name));
+  const shown = (asked.length ? asked : lanes.outputs).slice(0, MOST);
   const to = run.lasted || 1;
   const step = niceStep(to, 6);
   return (
@@ -29,7 +39,7 @@ export function EvidenceLanes({ rig, sentence, readings, run, verdict }: Props) 
         <div key={part.name} className="flex items-center border-b border-rule">
           <span className={NAMES}>
             {part.name}
-            {!part.contact && part.unit && <span className="block text-[12px] text-soft">in {part.unit}</span>}
+            {!part.contact && !lane.texts && <span className="num block text-[12px] text-soft">{extent(part, lane)}</span>}
           </span>
           <div className="relative min-w-0 flex-1 overflow-hidden">
             {verdict && <Windows check={verdict} from={0} to={to} className="inset-y-0 opacity-60" />}

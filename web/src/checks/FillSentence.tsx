@@ -36,7 +36,7 @@ export function FillSentence({ sentence, title, points, fillings, offered, onTit
                   key={index}
                   autoFocus={slot === 0}
                   className={FIELD}
-                  style={{ width: `${Math.max(5, filled.length + 3)}ch`, maxWidth: "100%" }}
+                  style={{ width: `calc(${Math.max(4, filled.length)}ch + 34px)`, maxWidth: "100%" }}
                   aria-label={`Slot ${slot + 1} of ${slots}: ${piece.text}`}
                   list={list}
                   value={filled}

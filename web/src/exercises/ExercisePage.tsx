@@ -11,6 +11,7 @@ import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
 import { pathsOf } from "../model/folders";
 import { Button } from "../ui/Button";
+import { Pane, Panes } from "../ui/Panes";
 import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
 import { BriefField } from "./BriefField";
@@ -120,15 +121,21 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
       )}
       <Conflict saving={saving} what="This exercise" kept="" onMine={keepMine} onTheirs={takeTheirs} />
       {trouble && <div className="mb-3"><Trouble error={trouble} /></div>}
-      <div className="grid min-h-0 flex-1 grid-cols-1 gap-5 lg:grid-cols-[300px_minmax(0,1fr)]">
-        <div className="relative flex min-h-0 flex-col gap-4 overflow-auto pr-1 pb-2">
-          <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
-          <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
-          <PointsForm rules={draft} onChange={change} />
-          <WordbookChoice exercise={exercise} />
-          <HandIns exercise={exercise} onFolder={(files) => upload.mutate(files)} />
-        </div>
-        <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
+      <div className="min-h-0 flex-1">
+        <Panes id="exercise" narrow={1000}>
+          <Pane id="task" size={310} least={220} most="50%" keeps>
+            <div className="relative flex h-full flex-col gap-4 overflow-auto pr-3 pb-2">
+              <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
+              <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
+              <PointsForm rules={draft} onChange={change} />
+              <WordbookChoice exercise={exercise} />
+              <HandIns exercise={exercise} onFolder={(files) => upload.mutate(files)} />
+            </div>
+          </Pane>
+          <Pane id="texts" bar="Width of the task" least={420} low="760px">
+            <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />
+          </Pane>
+        </Panes>
       </div>
     </div>
   );

@@ -9,6 +9,7 @@ import { notation } from "../bench/notation";
 import { ChecksPane } from "../checks/ChecksPane";
 import { useSettled } from "../ui/useSettled";
 import { worldOf } from "../model/hands";
+import { Pane, Panes } from "../ui/Panes";
 import { Trouble } from "../ui/Trouble";
 import { Preview } from "./Preview";
 
@@ -44,61 +45,65 @@ export function Texts({ exercise, rig, floors, words, reference, checks, onChang
   const shown = preview.data ?? [];
   const first = shown[0];
   return (
-    <div className="flex min-h-0 flex-col gap-3">
-      <TabGroup className="flex min-h-[230px] flex-1 flex-col">
-        <TabList className="flex gap-1">
-          <Tab className={TAB}>Checks</Tab>
-          <Tab className={TAB}>Reference behaviour</Tab>
-        </TabList>
-        <TabPanels className="min-h-0 flex-1 border border-rule bg-sheet">
-          <TabPanel className="h-full">
-            <ChecksPane
-              exercise={exercise}
-              rig={rig}
-              floors={floors}
-              words={words}
-              reference={reference}
-              checks={checks}
-              hints={first?.check_hints ?? exercise.problems.checks}
-              onText={(text) => onChange({ checks: text })}
-            />
-          </TabPanel>
-          <TabPanel className="flex h-full flex-col">
-            <div className="min-h-0 flex-1">
-              <Editor
-                label="Reference behaviour. Escape, then Tab leaves it."
-                text={reference}
-                hints={(subject ? null : first?.hints) ?? exercise.problems.reference}
-                notation={extensions}
-                onChange={(text) => onChange({ reference: text })}
-                onReady={(api) => (referenceEditor.current = api)}
+    <Panes id="checks" upright>
+      <Pane id="written" size="56%" least={200}>
+        <TabGroup className="flex h-full flex-col pb-2 pl-3">
+          <TabList className="flex gap-1">
+            <Tab className={TAB}>Checks</Tab>
+            <Tab className={TAB}>Reference behaviour</Tab>
+          </TabList>
+          <TabPanels className="min-h-0 flex-1 border border-rule bg-sheet">
+            <TabPanel className="h-full">
+              <ChecksPane
+                exercise={exercise}
+                rig={rig}
+                floors={floors}
+                words={words}
+                reference={reference}
+                checks={checks}
+                hints={first?.check_hints ?? exercise.problems.checks}
+                onText={(text) => onChange({ checks: text })}
               />
-            </div>
-            <Said hints={(subject ? null : first?.hints) ?? exercise.problems.reference} editor={referenceEditor} />
-          </TabPanel>
-        </TabPanels>
-      </TabGroup>
-      <section aria-label="What the checks say" tabIndex={0} className="relative max-h-[48%] shrink-0 overflow-auto">
-        <h2 className="font-bold">
-          What the checks say about{" "}
-          <select className="rounded border border-rule bg-sheet px-1 py-0.5 font-bold" aria-label="Whose program" value={subject} onChange={(event) => setSubject(event.target.value)}>
-            <option value="">the reference</option>
-            {(received ?? []).filter((item) => !item.recorded).map((item) => (
-              <option key={item.id} value={String(item.id)}>
-                {item.student}
-              </option>
-            ))}
-          </select>{" "}
-          <span className="text-[13px] font-normal text-soft">what is to spare (+) or missing (−), and when it was tested</span>
-        </h2>
-        <Trouble error={preview.error} />
-        <Preview
-          exercise={exercise}
-          answers={shown.length === exercise.cases.length ? shown : exercise.cases.map(() => undefined)}
-          bench={subject ? `/hand-ins/${subject}` : `/exercises/${exercise.id}/bench`}
-        />
-      </section>
-    </div>
+            </TabPanel>
+            <TabPanel className="flex h-full flex-col">
+              <div className="min-h-0 flex-1">
+                <Editor
+                  label="Reference behaviour. Escape, then Tab leaves it."
+                  text={reference}
+                  hints={(subject ? null : first?.hints) ?? exercise.problems.reference}
+                  notation={extensions}
+                  onChange={(text) => onChange({ reference: text })}
+                  onReady={(api) => (referenceEditor.current = api)}
+                />
+              </div>
+              <Said hints={(subject ? null : first?.hints) ?? exercise.problems.reference} editor={referenceEditor} />
+            </TabPanel>
+          </TabPanels>
+        </TabGroup>
+      </Pane>
+      <Pane id="said" bar="Height of the texts" least={120}>
+        <section aria-label="What the checks say" tabIndex={0} className="relative h-full overflow-auto pt-2 pl-3">
+          <h2 className="font-bold">
+            What the checks say about{" "}
+            <select className="rounded border border-rule bg-sheet px-1 py-0.5 font-bold" aria-label="Whose program" value={subject} onChange={(event) => setSubject(event.target.value)}>
+              <option value="">the reference</option>
+              {(received ?? []).filter((item) => !item.recorded).map((item) => (
+                <option key={item.id} value={String(item.id)}>
+                  {item.student}
+                </option>
+              ))}
+            </select>{" "}
+            <span className="text-[13px] font-normal text-soft">what is to spare (+) or missing (−), and when it was tested</span>
+          </h2>
+          <Trouble error={preview.error} />
+          <Preview
+            exercise={exercise}
+            answers={shown.length === exercise.cases.length ? shown : exercise.cases.map(() => undefined)}
+            bench={subject ? `/hand-ins/${subject}` : `/exercises/${exercise.id}/bench`}
+          />
+        </section>
+      </Pane>
+    </Panes>
   );
 }
 
