@@ -1,7 +1,6 @@
 """Proofreading, grading a class, marks of one's own and the feedback, through the real interface."""
 
 import tempfile
-import time
 import unittest
 from dataclasses import replace
 from pathlib import Path
@@ -36,13 +35,22 @@ class Marks(BrowserTest):
         app.open("/")
         app.press("Docking, proofread", "section[aria-label='Exercises'] a")
         app.sees("a knock on a dry day")
-        app.press("Add a check …")
-        app.press("at the end, …", "[role=menu] button")
-        app.until(lambda: 'check "Title", 2 points:' in app.program(), "a check with its slots")
-        time.sleep(0.2)  # the menu gives the focus back first
-        app.keys("Stands still", Keys.TAB, "0")
-        app.until(lambda: 'check "Stands still", 0 points:' in app.program(), "Tab goes through the slots")
-        app.find("[aria-label='What the checks say'] th", "Stands still")
+        app.press("List", "section button, [role=tabpanel] button")
+        rows = "[aria-label='Checks of the exercise'] [role=option]"
+        before = [row.text for row in app.all(rows)]
+        app.find(rows, "Waters well").click()
+        app.press("Duplicate")
+        app.find(rows, 'check "Waters well (2)"')
+        app.press("Off")
+        app.find(rows, "(switched off)")
+        app.press("Delete")
+        app.until(lambda: [row.text for row in app.all(rows)] == before, "as it was")
+        app.press("New check")
+        app.press("at the end, …", "[role=option]")
+        app.find("[data-tried='pass'] ~ [data-evidence-lanes]", "tested")
+        app.find("[role=dialog] input[inputmode=decimal]").send_keys(Keys.CONTROL, "a", Keys.NULL, "0")
+        app.press("Write the check")
+        app.find("[aria-label='What the checks say'] th", "At the end, drive = 0 %")
         self.assert_clean()
         app.press("Grade the class")
         app.find("button", "All graded")

@@ -149,7 +149,17 @@ class Model(unittest.TestCase):
         cls.addClassCleanup(shutil.rmtree, cls.folder)
         files = [
             f"src/model/{name}.ts"
-            for name in ("numbers", "signals", "handles", "forms", "checkForms", "saver", "steps", "suggested")
+            for name in (
+                "numbers",
+                "signals",
+                "handles",
+                "forms",
+                "checkForms",
+                "checkDraft",
+                "saver",
+                "steps",
+                "suggested",
+            )
         ]
         options = "--module esnext --target es2023 --moduleResolution bundler --ignoreConfig --outDir"
         command = ["node", "node_modules/typescript/bin/tsc", *files, *options.split(), str(cls.folder)]
@@ -219,6 +229,40 @@ class Model(unittest.TestCase):
         rows = self.ask([("steps", "rowsOf", [off])])[0]
         self.assertEqual([(row["line"], row["level"], row["off"], row["step"]) for row in rows[:5]],
                          [(1, 0, False, False), (3, 0, False, False), (4, 1, False, True), (5, 1, True, True), (6, 2, True, True)])  # fmt: skip
+
+    def test_checks_are_moved_past_each_other_with_their_comments(self):
+        checks = [
+            'let near = 40 cm\n',
+            '# first\ncheck "A", 2 points:\n    always range < near\n',
+            '\n\n',
+            '# second,\n# in two lines\ncheck "B", 1 point:\n    in turn:\n        drive > 0 % for 1 s +- 1 s\n\n        drive = 0 %\n',
+            '\n',
+            'check "C", 1 point:\n    at the end, drive = 0 %\n',
+        ]  # fmt: skip
+        names, first, gap, second, blank, third = checks
+        text = "".join(checks)
+        line = {name: text[: text.index(f'check "{name}"')].count("\n") + 1 for name in "ABC"}
+
+        def done(name, line, *more, of=text):
+            return self.ask([("steps", name, [of, line, *more])])[0]
+
+        swapped = names + second + gap + first + blank + third
+        down = done("moveStep", line["A"], 1)
+        self.assertEqual(down["text"], swapped)
+        self.assertEqual(swapped.splitlines()[down["line"] - 1], 'check "A", 2 points:')
+        self.assertEqual(done("moveStep", line["B"], -1), {"text": swapped, "line": 4})
+        self.assertEqual(done("moveStep", down["line"], -1, of=swapped), {"text": text, "line": line["A"]})
+        for name, by in (("A", -1), ("C", 1)):
+            self.assertEqual(done("moveStep", line[name], by)["text"], text, "names stay on top, and the last is last")
+        twice = done("copyStep", line["C"])
+        self.assertEqual(twice["text"], text + '\ncheck "C (2)", 1 point:\n    at the end, drive = 0 %\n')
+        self.assertIn('check "C (3)"', done("copyStep", twice["line"], of=twice["text"])["text"])
+        self.assertEqual(done("dropStep", line["B"])["text"], names + first + gap + third)
+        off = done("switchStep", line["B"])["text"]
+        self.assertEqual([check.title for check in checks_for(off, cart()).checks], ["A", "C"])
+        self.assertEqual(done("switchStep", line["B"], of=off)["text"], text)
+        rows = self.ask([("steps", "rowsOf", [off])])[0]
+        self.assertEqual([row["line"] for row in rows if row["step"]], list(line.values()))
 
     def test_what_a_step_can_wait_for_has_numbers_from_the_trace(self):
         part = {"contact": False, "says": False, "unit": "cm"}
@@ -295,12 +339,25 @@ class Model(unittest.TestCase):
             )
             self.assertGreaterEqual(len(sentences), 18)
             self.assertEqual(len(sentences) - len(without), 5, "without a floor nothing is asked about places")
-            wholes = self.ask([("checkForms", "wholeCheck", [sentence]) for sentence in sentences])
-            for sentence, whole in zip(sentences, wholes, strict=True):
+            filled = self.ask([("checkDraft", "firstFillings", [sentence["insert"]]) for sentence in sentences])
+            said = self.ask(
+                [
+                    ("checkDraft", "sentenceWith", [sentence["insert"], *more])
+                    for sentence, *more in zip(sentences, filled, strict=True)
+                ]
+            )
+            titles = self.ask([("checkDraft", "titleFor", [words, ""]) for words in said])
+            wholes = self.ask(
+                [("checkDraft", "checkText", [title, "1.5", words]) for title, words in zip(titles, said, strict=True)]
+            )
+            again = self.ask(
+                [("checkDraft", "titleFor", [words, text]) for words, text in zip(said, wholes, strict=True)]
+            )
+            for sentence, text, other in zip(sentences, wholes, again, strict=True):
                 with self.subTest(rig.name, form=sentence["label"]):
-                    text = re.sub(r"\$\{\d+:([^}]*)\}", r"\1", whole["insert"])
                     checks = checks_for(text, rig)
                     self.assertEqual(([h.message for h in checks.hints], len(checks.checks)), ([], 1), text)
+                    self.assertEqual(other, f"{checks.checks[0].title} (2)", "a title is given once")
 
     @staticmethod
     def placed(group, text, rig):

@@ -81,7 +81,7 @@ class Newcomer(BrowserTest):
         app.sees("saved")
         app.press("Earlier texts")
         app.find("[role=dialog] pre")
-        app.all("[role=dialog] li button")[-1].click()
+        app.until(lambda: app.all("[role=dialog] li button"), "earlier texts")[-1].click()
         app.press("Go back to this text")
         app.until(lambda: "let near = 40 cm" in app.program(), "an earlier text comes back")
         self.assert_clean()

@@ -102,7 +102,7 @@ class Refused(unittest.TestCase):
             scalars, lambda inner: st.lists(inner, max_size=3) | st.dictionaries(LATE, inner), max_leaves=5
         )
 
-        @settings(max_examples=400, deadline=None)
+        @settings(max_examples=250, deadline=None)
         @given(st.sampled_from(EXERCISE_KEYS), st.sampled_from(CASE_KEYS), st.sampled_from([TRACE, FLOOR]), values)
         def holds(key, case_key, case, value):
             for changed in ({key: value}, {"cases": [case | {case_key: value}]}):

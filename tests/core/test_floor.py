@@ -251,7 +251,7 @@ class Laws(unittest.TestCase):
                 continue
             k, f = world.k.copy(), world.f.copy()
             poses = []
-            for _ in range(250):
+            for _ in range(150):
                 world.k[:], world.f[:], world.place, world.now = k, f, 0, 0
                 poses += self.one_run(world, chance)
                 runs += 1

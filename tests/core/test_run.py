@@ -70,12 +70,12 @@ class AgainstThePlainRunner(unittest.TestCase):
         for name, entries in plain.commands.items():
             np.testing.assert_array_equal(np.array(changes(record, name)), np.array(entries))
 
-    @settings(max_examples=400, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=250, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(), traces())
     def test_every_program_makes_the_same_record(self, plan, world):
         self.assert_same(plan, world)
 
-    @settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=120, deadline=None, suppress_health_check=list(HealthCheck))
     @given(plans(body=sides()), traces())
     def test_every_program_with_lanes_makes_the_same_record(self, plan, world):
         self.assert_same(plan, world)

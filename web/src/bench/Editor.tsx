@@ -7,6 +7,7 @@ import { Decoration, type DecorationSet, drawSelection, EditorView, highlightAct
 import { useEffect, useRef } from "react";
 
 import type { Hint } from "../api/generated";
+import { withEnd } from "../model/forms";
 import { fixWords, numberLength } from "../model/handles";
 import { hanging } from "./hanging";
 
@@ -207,7 +208,7 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
         const at = editor.state.doc.line(Math.min(Math.max(1, line), editor.state.doc.lines));
         // each line of a form is indented as the line it is put behind, and so much more
         const more = " ".repeat(Math.max(0, indent - (/^ */.exec(at.text)?.[0].length ?? 0)));
-        snippet(form.split("\n").map((item) => `\n${more}${item}`).join(""))(editor, null, at.to, at.to);
+        snippet(withEnd(form).split("\n").map((item) => `\n${more}${item}`).join(""))(editor, null, at.to, at.to);
         editor.focus();
       },
       insert: (piece) => {

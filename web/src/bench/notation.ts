@@ -4,7 +4,7 @@ import type { Extension } from "@codemirror/state";
 import { tags } from "@lezer/highlight";
 
 import type { NotationWords, Part, Rig } from "../api/generated";
-import { type Form, type Forms, formsOf } from "../model/forms";
+import { type Form, type Forms, formsOf, withEnd } from "../model/forms";
 
 /** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do or a check can say. */
 export function notation(words: NotationWords, rig: Rig, forms: Forms = formsOf(rig)): Extension {
@@ -68,7 +68,7 @@ function named(text: string): { values: Completion[]; routines: Completion[] } {
 }
 
 function completer(words: NotationWords, forms: Forms) {
-  const offered = (list: Form[], boost = 0) => list.map((item) => snippetCompletion(item.insert, { label: item.label, detail: item.detail, type: "keyword", boost }));
+  const offered = (list: Form[], boost = 0) => list.map((item) => snippetCompletion(withEnd(item.insert), { label: item.label, detail: item.detail, type: "keyword", boost }));
   const sections = offered(forms.sections);
   const steps = offered(forms.steps);
   const endings = offered(forms.endings, 1);

@@ -24,6 +24,11 @@ export function form(label: string, detail: string, text = label): Form {
   return { label, detail, insert: text.replace(/\$\{([^}]*)\}/g, (_, filled: string) => `\${${++slot}:${filled}}`) };
 }
 
+/** A form whose last slot Tab leaves for its end: it would indent the line there otherwise. */
+export function withEnd(insert: string): string {
+  return insert.includes("${") ? `${insert}\${}` : insert;
+}
+
 const AMOUNTS: Record<string, string> = { "%": "40 %", deg: "90 deg", Hz: "440 Hz", "": "50" };
 
 /** What this rig can do, in the notation's forms: nothing is offered that it cannot. */
