@@ -8,6 +8,7 @@ from geduld.binding import terms
 from geduld.language import tree
 from geduld.language.messages import Span
 from geduld.language.quantities import unit_from_text
+from geduld.rig.model import Part
 
 
 @dataclass(frozen=True)
@@ -30,19 +31,30 @@ def literal_of(expression: tree.Expression) -> Literal | None:
 
 
 class Handles:
-    """What of a text's numbers is noted while it is bound. Not those of a library: they stand in another text."""
+    """What of a text's numbers is noted while it is bound. Not those of a library: they stand in another text.
+
+    `raw` are the terms that stand for a converter's own numbers, with the part that it converts.
+    """
 
     def __init__(self) -> None:
         self.thresholds: dict[terms.Threshold, None] = {}
         self.settings: dict[terms.Setting, None] = {}
+        self.raw: dict[terms.Term, Part] = {}
         self.silent = False
 
     def compared(self, reading: terms.Term, literal: Literal | None, number: terms.Term) -> None:
         """Notes a number that a sensor's reading is compared with."""
         if self.silent or literal is None:
             return
-        if isinstance(reading, terms.Reading) and isinstance(number, terms.Const):
+        if not isinstance(number, terms.Const):
+            return
+        if isinstance(reading, terms.Reading):
             self.thresholds[terms.Threshold(reading.part, number.value, literal.span, literal.unit)] = None
+        part = self.raw.get(reading) if isinstance(reading, terms.Function) else None
+        unit = part and part.raw_unit
+        if part and unit:
+            found = (part.name, unit.to_base(number.value), literal.span, "", float(1 / unit.factor), unit.zero)
+            self.thresholds[terms.Threshold(*found)] = None
 
     def sets(self, what: str, line: int, literal: Literal | None, term: terms.Term, part: str = "") -> None:
         """Notes a number that sets something. Of a speed of nothing nobody knows how much a power it would be."""

@@ -301,7 +301,9 @@ class Scope:
             above = terms.Arithmetic("-", reading, terms.Const(low, dimension=part.dimension), dimension=part.dimension)
             slope = (part.raw[1] - part.raw[0]) / (high - low)
             scaled = terms.Arithmetic("*", above, terms.Const(slope))
-            return terms.Function("round", (terms.Arithmetic("+", scaled, terms.Const(part.raw[0])),))
+            term = terms.Function("round", (terms.Arithmetic("+", scaled, terms.Const(part.raw[0])),))
+            self.handles.raw[term] = part
+            return term
         known = [name for name in self.rig.channels if name.startswith(f"{part.name}.")]
         known += [f"{part.name}.raw"] if part.raw else []
         like = nearest(word, known)

@@ -448,7 +448,8 @@ def walk_steps(steps: tuple[Step, ...], loops: int = 0) -> Iterator[tuple[Step, 
 class Threshold:
     """A number in the text that a sensor's reading is compared with: a handle on that sensor's lane.
 
-    `factor` is how many of the text's numbers one base unit is, where no unit stands behind the number.
+    `factor` is how many of the text's numbers one base unit is, where no unit stands behind the number, and `zero` the
+    number that stands for nothing: a converter need not count from 0.
     """
 
     part: str
@@ -456,6 +457,7 @@ class Threshold:
     span: Span
     unit: str
     factor: float = 0.0
+    zero: float = 0.0
 
 
 SETTINGS = ("output", "edge", "near", "time", "way", "held", "patience")

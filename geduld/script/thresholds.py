@@ -15,15 +15,16 @@ def threshold(word: BoundWord, number: float, span: Span) -> Threshold | None:
     variant = next(iter(word.variants.values()))
     if not isinstance(variant.term, terms.Reading):
         return None
-    factor = 1.0
+    factor, zero = 1.0, 0.0
     if variant.scale is not None:
         scale = variant.scale
-        if scale.low * scale.stop != scale.start * scale.high or not scale.stop:
+        if scale.start == scale.stop:
             return None
-        factor = scale.high / scale.stop
+        factor = (scale.high - scale.low) / (scale.stop - scale.start)
+        zero = scale.low - scale.start * factor
     elif word.unit is not None:
         factor = word.unit.from_base(1.0)
-    return Threshold(variant.term.part, number / factor, span, "", factor)
+    return Threshold(variant.term.part, (number - zero) / factor, span, "", factor, zero)
 
 
 def parts_read(word: BoundWord) -> tuple[str, ...]:

@@ -58,6 +58,7 @@ class ThresholdSerializer(serializers.Serializer):
     value = serializers.FloatField()
     unit = serializers.CharField(allow_blank=True)
     per_part_unit = serializers.FloatField(help_text="how many of the text's units one of the part's is")
+    zero = serializers.FloatField(help_text="the text's number that stands for nothing")
     line = serializers.IntegerField()
     column = serializers.IntegerField()
     end_column = serializers.IntegerField()

@@ -173,6 +173,7 @@ def _moved(item: Threshold | Setting, shown: Unit | None) -> dict[str, Any]:
         "value": shown.from_base(item.value) if shown else item.value,
         "unit": item.unit,
         "per_part_unit": item.factor * one if item.factor else text_unit.from_base(one) if text_unit else one,
+        "zero": item.zero if isinstance(item, Threshold) else 0.0,
         "line": span.line,
         "column": span.column,
         "end_column": span.end_column,

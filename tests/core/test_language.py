@@ -1,5 +1,6 @@
 """The notation: laws for every plan, and the message for each mistake."""
 
+import json
 import unittest
 
 from hypothesis import HealthCheck, given, settings
@@ -249,6 +250,18 @@ class Messages(unittest.TestCase):
              ("output", "left", 0, "0 %"), ("output", "left", 60, "60 %"), ("edge", "range", 40, "40 cm"), ("edge", "range", 12, "120 mm"),
              ("edge", "range", 40, "40 cm"), ("edge", "range", 12, "12 cm")],
         )  # fmt: skip
+
+    def test_a_converters_own_number_is_a_handle_on_its_lane(self):
+        source = json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text())
+        source["parts"]["knob"]["raw"] = [100, 900]
+        rig = rig_from_json(source)
+        text = program("wait until knob.raw > 500 or 300 > knob.raw")
+        found = NotationProgram(text, rig).bound.thresholds
+        self.assertEqual(
+            [(t.part, t.value, text.splitlines()[t.span.line - 1][t.span.column - 1 :][:3]) for t in found],
+            [("knob", 50, "500"), ("knob", 25, "300")],
+        )
+        self.assertEqual([t.value * t.factor + t.zero for t in found], [500, 300], "and back")
 
     @CALM
     @given(plans())

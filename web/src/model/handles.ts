@@ -1,11 +1,15 @@
 import type { Setting, Threshold } from "../api/generated";
 
-/** A number as it is written into the program: short, never in exponent form. */
+/** A number as it is written into the program: short, never in exponent form, as fine as `step`. */
 export function asWritten(value: number, step: number): string {
+  return short(Math.round(value / step) * step, step);
+}
+
+function short(number: number, step: number): string {
   const places = Math.max(0, Math.min(4, Math.ceil(-Math.log10(step) - 1e-9)));
-  const text = (Math.round(value / step) * step).toFixed(places);
-  const short = places ? text.replace(/\.?0+$/, "") : text;
-  return short === "-0" ? "0" : short;
+  const text = number.toFixed(places);
+  const written = places ? text.replace(/\.?0+$/, "") : text;
+  return written === "-0" ? "0" : written;
 }
 
 /** What a handle's number is rounded to, in the unit it is shown in: as it is moved, moved finely, and by large steps. */
@@ -22,7 +26,8 @@ export const AS_IT_WAS = 0.0001;
 
 /** The text that replaces a handle's number when it is moved to `value`, rounded to `step` (both in the unit it is shown in). */
 export function numberText(handle: Threshold, value: number, step: number): string {
-  const number = asWritten(value * handle.per_part_unit, Math.abs(handle.per_part_unit) * step);
+  const shown = Math.round(value / step) * step;
+  const number = short(shown * handle.per_part_unit + handle.zero, Math.abs(handle.per_part_unit) * step);
   return handle.unit ? `${number} ${handle.unit}` : number;
 }
 

@@ -5,7 +5,7 @@ import { show } from "./numbers";
 export function withValue(text: string, place: Threshold, value: number): string {
   const lines = text.split("\n");
   const line = lines[place.line - 1] ?? "";
-  lines[place.line - 1] = line.slice(0, place.column - 1) + show(value * place.per_part_unit, place.unit, 4) + line.slice(place.end_column - 1);
+  lines[place.line - 1] = line.slice(0, place.column - 1) + show(value * place.per_part_unit + place.zero, place.unit, 4) + line.slice(place.end_column - 1);
   return lines.join("\n");
 }
 
