@@ -153,6 +153,7 @@ class Pairs(unittest.TestCase):
             ("output", "left", 40, "40"),
             ("output", "right", -20, "-20"),
             ("time", "", 0.5, None),
+            ("output", "valve", 30, "30"),
             ("output", "valve", 60, "60"),
         ]
         for read, text, book in ((PythonProgram, python, words[0]), (CProgram, c, words[1])):
@@ -170,7 +171,10 @@ class Pairs(unittest.TestCase):
                     anew[item.span.line - 1] = line[: item.span.column - 1] + number + line[item.span.end_column - 1 :]
                     moved = read("\n".join(anew), cart(), [book]).settings
                     self.assertIn((item.what, item.part, 2 * item.value), [(m.what, m.part, m.value) for m in moved])
-                self.assertEqual([(*item[:3], None if item[0] == "time" else item[3]) for item in found], wanted)
+                told = [(*item[:3], None if item[0] == "time" else item[3]) for item in found]
+                self.assertEqual(
+                    told, wanted if read is PythonProgram else [item for item in wanted if item[3] != "30"]
+                )
 
 
 if __name__ == "__main__":

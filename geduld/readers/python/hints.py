@@ -263,7 +263,7 @@ class PythonHints:
         for node, scope in self.scope_of.items():
             word = self.readings.word(node.func, scope) if isinstance(node, ast.Call) else None
             if word is not None and isinstance(node, ast.Call):
-                given = [item and (item[0], span_of(item[1])) for item in self.readings.given(node, scope)]
+                given = [item and (item[0], span_of(item[1])) for item in self.readings.given(node, word, scope)]
                 yield from settings_of(word, node.lineno, given)
 
     def waiting_loops(self) -> Iterator[WaitingLoop]:

@@ -54,17 +54,24 @@ class Readings:
         told = list(zip(map(ast.unparse, given), numbers, strict=True))
         return Call(node, node.lineno, word, commanded(word, ast.unparse(node.func), told))
 
-    def given(self, node: ast.Call, scope: Scope) -> list[tuple[float, ast.expr] | None]:
+    def given(self, node: ast.Call, word: BoundWord, scope: Scope) -> list[tuple[float, ast.expr] | None]:
         """The values of a call that are numbers in the text, with their signs, by their places; None for any other."""
-        found: list[tuple[float, ast.expr] | None] = []
-        for value in node.args if not node.keywords else ():
-            inner = value.operand if isinstance(value, ast.UnaryOp) and isinstance(value.op, ast.USub) else value
-            literal = self.literal(inner, scope)
-            number = None if literal is None else float(literal.value)  # type: ignore[arg-type]
-            if number is None or literal is None:
-                found.append(None)
-            elif inner is value:
-                found.append((number, literal))
-            else:
-                found.append((-number, value) if literal is inner else None)
-        return found
+        if any(isinstance(value, ast.Starred) for value in node.args):
+            return []
+        names = [one.name for one in word.given or ()]
+        values: dict[int, ast.expr] = dict(enumerate(node.args))
+        values |= {names.index(keyword.arg): keyword.value for keyword in node.keywords if keyword.arg in names}
+        return [self._number(values.get(place), scope) for place in range(max(values, default=-1) + 1)]
+
+    def _number(self, value: ast.expr | None, scope: Scope) -> tuple[float, ast.expr] | None:
+        """A number in the text with its sign, and what it is written as; None for anything else."""
+        if value is None:
+            return None
+        inner = value.operand if isinstance(value, ast.UnaryOp) and isinstance(value.op, ast.USub) else value
+        literal = self.literal(inner, scope)
+        if literal is None:
+            return None
+        number = float(literal.value)  # type: ignore[arg-type]
+        if inner is value:
+            return number, literal
+        return (-number, value) if literal is inner else None
