@@ -32,16 +32,19 @@ def after_first_start(*options):
 
 
 class Server:
-    """`python -m server` on a port of its own: with its data in `folder`, else as it is after a first start."""
+    """`python -m server`, on a port of its own unless one is asked for.
 
-    def __init__(self, *options, folder=None):
+    Its data are in `folder`, else as they are after a first start.
+    """
+
+    def __init__(self, *options, folder=None, port=0):
         self.own = tempfile.TemporaryDirectory(prefix="geduld-served-") if folder is None else None
         if folder is None:
             folder = self.own.name
             first = after_first_start(*(option for option in options if option == "--no-demo"))
             shutil.copytree(first, folder, dirs_exist_ok=True)
         environment = {key: value for key, value in os.environ.items() if not key.startswith("GEDULD_")}
-        command = [sys.executable, "-m", "server", "--port", "0", "--data", folder, *options]
+        command = [sys.executable, "-m", "server", "--port", str(port), "--data", folder, *options]
         self.process = subprocess.Popen(
             command, cwd=ROOT, env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
         )

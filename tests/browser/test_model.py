@@ -60,6 +60,20 @@ pending.shift().not({ status: 409, code: "changed-elsewhere", more: { field: "te
 log.push(["theirs", saver.takeTheirs()]); state("taken");
 saver.save({ text: "y" });
 const done = saver.settled(); pending.shift().kept({ text: "v12" }); await done; state("settled");
+let unsent = null;
+const memory = { read: () => unsent, write: (now) => { unsent = now; } };
+const lost = new Saver(send, { text: "v12" }, memory);
+lost.save({ text: "z" }); log.push(["remembered", unsent]); lost.flush();
+lost.save({ world: 2 });
+pending.shift().not({ status: 0 }); await step();     // and now the page goes
+log.push(["unsent", unsent]);
+const again = new Saver(send, { text: "v13" }, memory);
+log.push(["left", again.left]); await step();
+pending.shift().not({ status: 409, code: "changed-elsewhere", more: { field: "text", theirs: "other", version: "v13" } }); await step();
+log.push(["still", unsent]); await step();
+pending.shift().kept({}); await step();               // what nobody else changed is kept meanwhile
+again.keepMine(); pending.shift().kept({ text: "v14" }); await step();
+log.push(["forgotten", unsent]);
 console.log(JSON.stringify(log)); process.exit(0);
 """
 SAVED = [
@@ -81,6 +95,15 @@ SAVED = [
     ["taken", "saved"],
     ["sent", {"text": "y"}, {"text": "v11"}],
     ["settled", "saved"],
+    ["remembered", {"change": {"text": "z"}, "versions": {"text": "v12"}}],
+    ["sent", {"text": "z"}, {"text": "v12"}],
+    ["unsent", {"change": {"text": "z", "world": 2}, "versions": {"text": "v12"}}],
+    ["left", {"text": "z", "world": 2}],
+    ["sent", {"text": "z", "world": 2}, {"text": "v12"}],
+    ["sent", {"world": 2}, {}],
+    ["still", {"change": {"world": 2, "text": "z"}, "versions": {"text": "v12"}}],
+    ["sent", {"text": "z"}, {"text": "v13"}],
+    ["forgotten", None],
 ]
 
 

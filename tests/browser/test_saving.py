@@ -1,10 +1,13 @@
 """Two tabs with one text, and a view that fails: nothing is lost, and what to do is said."""
 
+import shutil
+import tempfile
 import unittest
 
 from selenium.webdriver.common.by import By
 
-from tests.browser.app import BrowserTest
+from tests.browser.app import App, BrowserTest
+from tests.served import Server
 
 
 class Saving(BrowserTest):
@@ -48,6 +51,33 @@ class Saving(BrowserTest):
         app.until(lambda: "at 3 % +" in app.program(), "the other text is here")
         messages = [text for text in app.complaints() if "409" not in text]
         self.assertEqual(messages, [])
+
+    def test_what_is_typed_while_the_server_is_away_is_kept_though_the_tab_is_closed(self):
+        folder = tempfile.mkdtemp()
+        self.addCleanup(shutil.rmtree, folder)
+        shutil.copytree(self.server.own.name, folder, dirs_exist_ok=True)
+        server = Server(folder=folder)
+        away = App(server.address)
+        self.addCleanup(away.close)
+        away.open(server.link)
+        away.press("Sign in")
+        away.press("Lamp by light", "section[aria-label='Behaviours'] a")
+        away.find("[data-lane]")
+        address = away.driver.current_url
+        line = next(text for text in away.program().split("\n") if "lamp" in text and " at " in text).strip()
+        typed = line.replace(" at ", " at 3 % + ")
+        server.stop()
+        away.write(line, typed)
+        away.sees("not saved yet")
+        away.driver.get("about:blank")
+        server = Server(folder=folder, port=server.port)
+        self.addCleanup(server.stop)
+        away.open(address)
+        away.until(lambda: typed in away.program(), "it is here again")
+        away.sees("saved")
+        away.driver.execute_script("localStorage.clear()")
+        away.open(address)
+        away.until(lambda: typed in away.program(), "and the server has it")
 
     def test_a_view_that_fails_leaves_the_others_alone(self):
         app = self.app

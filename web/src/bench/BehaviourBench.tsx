@@ -76,10 +76,9 @@ function Open(props: OpenProps) {
   const client = useQueryClient();
   const address = useAddress();
   const setAddress = address.set;
-  const [text, setText] = useState(behaviour.text);
   const [history, setHistory] = useState(false);
   const [pinned, setPinned] = useState<Pinned | null>(null);
-  const { saving, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
+  const { saving, left, save, keepMine, takeTheirs } = useSaved<{ text: string; world: World }>(
     async (change, startedFrom): Promise<Versions> => {
       const sent = "text" in change ? { ...change, started_from: startedFrom["text"] } : change;
       const kept = await answer(behavioursPartialUpdate({ path: { id: behaviour.id }, body: sent }));
@@ -88,8 +87,10 @@ function Open(props: OpenProps) {
       return "text" in change ? { text: kept.version } : {};
     },
     { text: behaviour.version },
+    `behaviour ${behaviour.id}`,
   );
-  const [world, setWorld] = useState(() => worldOf(props, address));
+  const [text, setText] = useState(left.text ?? behaviour.text);
+  const [world, setWorld] = useState(() => left.world ?? worldOf(props, address));
   const choose = useCallback(
     (next: World) => {
       setWorld(next);

@@ -24,13 +24,13 @@ export function ReferenceBench() {
 function Open({ parts }: { parts: ExerciseParts }) {
   const { exercise } = parts;
   const client = useQueryClient();
-  const [text, setText] = useState(exercise.reference);
-  const { saving, save, keepMine, takeTheirs } = useSaved<{ reference: string }>(async (change, started_from) => {
+  const { saving, left, save, keepMine, takeTheirs } = useSaved<{ reference: string }>(async (change, started_from) => {
     const kept = await answer(exercisesPartialUpdate({ path: { id: exercise.id }, body: { ...change, started_from } }));
     client.setQueryData(["exercise", exercise.id], kept);
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
     return { reference: kept.versions.reference };
-  }, { reference: exercise.versions.reference });
+  }, { reference: exercise.versions.reference }, `reference ${exercise.id}`);
+  const [text, setText] = useState(left.reference ?? exercise.reference);
   return (
     <CaseBench
       parts={parts}

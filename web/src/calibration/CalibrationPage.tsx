@@ -66,16 +66,17 @@ export function CalibrationPage() {
 function Open({ sheet, rig }: { sheet: Measurements; rig: Rig }) {
   const client = useQueryClient();
   const floors = useFloors().data ?? [];
-  const { saving, save, settled } = useSaved<{ source: Measurements["source"] }>(
+  const { saving, left, save, settled } = useSaved<{ source: Measurements["source"] }>(
     async ({ source }, startedFrom) => {
       const kept = await answer(measurementsPartialUpdate({ path: { id: sheet.id }, body: { source, started_from: startedFrom["source"] } }));
       for (const key of ["measurements", "findings"]) void client.invalidateQueries({ queryKey: [key] });
       return { source: kept.version };
     },
     { source: sheet.version },
+    `sheet ${sheet.id}`,
   );
   const keep = useCallback((next: Sheet) => save({ source: next as unknown as Measurements["source"] }), [save]);
-  const { value, change, undo, redo } = useHistory<Sheet>(sheet.source as unknown as Sheet, keep);
+  const { value, change, undo, redo } = useHistory<Sheet>((left.source ?? sheet.source) as unknown as Sheet, keep);
   const [chosen, setChosen] = useState<number | null>(null);
   const [words, setWords] = useState<string[]>([]);
   const [said, setSaid] = useState<string[]>([]);

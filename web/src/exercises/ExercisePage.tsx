@@ -37,13 +37,13 @@ type Draft = Pick<Exercise, "title" | "brief" | "reference" | "checks"> & PointR
 
 function useDraft(exercise: Exercise) {
   const client = useQueryClient();
-  const [draft, setDraft] = useState<Draft>(exercise);
   const { save, ...saved } = useSaved<Draft>(async (change, started_from) => {
     const kept = await answer(exercisesPartialUpdate({ path: { id: exercise.id }, body: { ...change, started_from } }));
     client.setQueryData(["exercise", exercise.id], kept);
     for (const key of ["exercises", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
     return kept.versions;
-  }, exercise.versions);
+  }, exercise.versions, `exercise ${exercise.id}`);
+  const [draft, setDraft] = useState<Draft>({ ...exercise, ...saved.left });
   const change = (part: Partial<Draft>) => {
     setDraft((before) => ({ ...before, ...part }));
     save(part);

@@ -39,7 +39,7 @@ export function FloorPage() {
 
 function Editor({ floor }: { floor: Floor }) {
   const client = useQueryClient();
-  const { saving, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
+  const { saving, left, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
     async ({ source }, startedFrom) => {
       const kept = await answer(floorsPartialUpdate({ path: { id: floor.id }, body: { source, started_from: startedFrom["source"] } }));
       client.setQueryData(["floor", floor.id], kept);
@@ -47,9 +47,10 @@ function Editor({ floor }: { floor: Floor }) {
       return { source: kept.version };
     },
     { source: floor.version },
+    `floor ${floor.id}`,
   );
   const keep = useCallback((plan: Plan) => save({ source: sourceOf(plan) }), [save]);
-  const { value: plan, change, replace, undo, redo } = useHistory(planOf(floor.source), keep);
+  const { value: plan, change, replace, undo, redo } = useHistory(planOf(left.source ?? floor.source), keep);
   const [chosen, setChosen] = useState<Selection>(null);
   const [step, setStep] = useState(5);
   const thing = thingOf(plan, chosen);

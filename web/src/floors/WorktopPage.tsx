@@ -28,7 +28,7 @@ const FIELD = "rounded border border-rule bg-sheet px-1.5 py-0.5 text-[14px]";
 export function WorktopPage({ floor }: { floor: Floor }) {
   const client = useQueryClient();
   const rigs = useRigs().data ?? [];
-  const { saving, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
+  const { saving, left, save, keepMine, takeTheirs } = useSaved<{ source: Floor["source"] }>(
     async ({ source }, startedFrom) => {
       const kept = await answer(floorsPartialUpdate({ path: { id: floor.id }, body: { source, started_from: startedFrom["source"] } }));
       client.setQueryData(["floor", floor.id], kept);
@@ -36,9 +36,10 @@ export function WorktopPage({ floor }: { floor: Floor }) {
       return { source: kept.version };
     },
     { source: floor.version },
+    `floor ${floor.id}`,
   );
   const keep = useCallback((source: Worktop) => save({ source }), [save]);
-  const { value: place, change, replace, undo, redo } = useHistory<Worktop>(floor.source as Worktop, keep);
+  const { value: place, change, replace, undo, redo } = useHistory<Worktop>((left.source ?? floor.source) as Worktop, keep);
   const loads = place.loads ?? [];
   const put = (next: LoadSource[], gesture: string) => {
     const changed: Worktop = { ...place, loads: next };

@@ -15,6 +15,18 @@ export type Versions = Record<string, string>;
 /** Keeps a change that started from these versions; says which versions there are then. */
 export type Send<Draft> = (change: Partial<Draft>, startedFrom: Versions) => Promise<Versions>;
 
+/** What is not kept yet, and the versions that it started from. */
+export interface Unsent<Draft> {
+  change: Partial<Draft>;
+  versions: Versions;
+}
+
+/** Where it is remembered when the page goes before the server has it. */
+export interface Memory<Draft> {
+  read: () => Unsent<Draft> | null;
+  write: (unsent: Unsent<Draft> | null) => void;
+}
+
 const PAUSE = 600;
 const RETRY = 5000;
 const LONGEST_RETRY = 60_000;
@@ -30,11 +42,14 @@ interface Conflict {
  * Saves what is typed after each pause, one change at a time, so that none can overtake another.
  *
  * What did not get through is kept and tried again, less and less often. What is refused is kept and not repeated.
- * A text that was changed elsewhere is kept beside the other one until `keepMine` or `takeTheirs`.
+ * A text that was changed elsewhere is kept beside the other one until `keepMine` or `takeTheirs`. What is not kept
+ * yet is in the `memory` too: it is sent when the same thing is opened again.
  */
 export class Saver<Draft extends object> {
+  /** What an earlier page did not get through. */
+  readonly left: Partial<Draft>;
   private waiting: Partial<Draft> = {};
-  private sending = false;
+  private sending: Partial<Draft> | null = null;
   private retry = RETRY;
   private conflict: Conflict | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -44,7 +59,16 @@ export class Saver<Draft extends object> {
   constructor(
     private readonly send: Send<Draft>,
     private versions: Versions = {},
-  ) {}
+    private readonly memory?: Memory<Draft>,
+  ) {
+    const unsent = memory?.read();
+    this.left = unsent?.change ?? {};
+    if (!unsent) return;
+    this.waiting = unsent.change;
+    this.versions = { ...versions, ...unsent.versions };
+    this.saving = { state: "saving" };
+    this.later(0);
+  }
 
   readonly current = (): Saving => this.saving;
 
@@ -62,6 +86,7 @@ export class Saver<Draft extends object> {
     } else {
       this.waiting = { ...this.waiting, ...change };
     }
+    this.remember();
     if (this.conflict) this.tell();
     else this.set({ state: "saving" });
     this.later(PAUSE);
@@ -72,9 +97,9 @@ export class Saver<Draft extends object> {
     clearTimeout(this.timer);
     const change = this.waiting;
     const fields = Object.keys(change);
-    if (this.sending || !fields.length) return this.sending || this.conflict !== null;
+    if (this.sending || !fields.length) return this.sending !== null || this.conflict !== null;
     this.waiting = {};
-    this.sending = true;
+    this.sending = change;
     const startedFrom = Object.fromEntries(fields.filter((field) => field in this.versions).map((field) => [field, this.versions[field] ?? ""]));
     this.send(change, startedFrom).then(this.kept, (error: unknown) => this.notKept(change, error));
     return true;
@@ -111,21 +136,23 @@ export class Saver<Draft extends object> {
     if (!conflict) return {};
     this.conflict = null;
     this.versions = { ...this.versions, [conflict.field]: conflict.version };
+    this.remember();
     this.set(Object.keys(this.waiting).length ? { state: "saving" } : { state: "saved" });
     return { [conflict.field]: conflict.theirs } as Partial<Draft>;
   };
 
   private readonly kept = (versions: Versions): void => {
-    this.sending = false;
+    this.sending = null;
     this.retry = RETRY;
     this.versions = { ...this.versions, ...versions };
+    this.remember();
     if (Object.keys(this.waiting).length) this.later(0);
     else if (this.conflict) this.tell();
     else this.set({ state: "saved" });
   };
 
   private notKept(change: Partial<Draft>, error: unknown): void {
-    this.sending = false;
+    this.sending = null;
     const found = conflictIn(error, change);
     if (found) {
       const { [found.field as keyof Draft]: mine, ...rest } = { ...change, ...this.waiting };
@@ -145,6 +172,14 @@ export class Saver<Draft extends object> {
     this.set({ state: "failed", error });
     this.later(this.retry);
     this.retry = Math.min(2 * this.retry, LONGEST_RETRY);
+  }
+
+  private remember(): void {
+    const { conflict } = this;
+    const change = { ...this.sending, ...this.waiting, ...(conflict && { [conflict.field]: conflict.mine }) } as Partial<Draft>;
+    const fields = Object.keys(change);
+    const versions = Object.fromEntries(fields.filter((field) => field in this.versions).map((field) => [field, this.versions[field] ?? ""]));
+    this.memory?.write(fields.length ? { change, versions } : null);
   }
 
   private tell(): void {

@@ -52,15 +52,16 @@ export function RigPage() {
 function Editor({ rig, words }: { rig: Rig; words: RigWords }) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const { saving, save, settled, keepMine, takeTheirs } = useSaved<{ source: RigSource }>(
+  const { saving, left, save, settled, keepMine, takeTheirs } = useSaved<{ source: RigSource }>(
     async ({ source }, startedFrom) => {
       const kept = await answer(rigsPartialUpdate({ path: { id: rig.id }, body: { source, started_from: startedFrom["source"] } }));
       for (const key of ["rigs", "sheet", "lanes", "findings", "bench", "preview"]) void client.invalidateQueries({ queryKey: [key] });
       return { source: kept.version };
     },
     { source: rig.version },
+    `rig ${rig.id}`,
   );
-  const { value: source, change, replace, undo, redo } = useHistory<RigSource>(rig.source as RigSource, NOTHING);
+  const { value: source, change, replace, undo, redo } = useHistory<RigSource>(left.source ?? (rig.source as RigSource), NOTHING);
   const [chosen, setChosen] = useState<string | null>(null);
   const [renamed, setRenamed] = useState<Renamed | null>(null);
   const kinds = useMemo(() => new Map(words.kinds.map((kind) => [kind.word, kind])), [words]);

@@ -10,7 +10,7 @@ export function SavedWord({ saving }: { saving: Saving }) {
       return <span className="text-[13px] text-soft">saving …</span>;
     case "failed":
       return (
-        <span role="alert" className="text-[13px] font-bold text-clay" title="The text stays here; saving is tried again by itself.">
+        <span role="alert" className="text-[13px] font-bold text-clay" title="The text stays in this browser, also when the page is closed; saving is tried again by itself.">
           not saved yet
         </span>
       );

@@ -36,20 +36,21 @@ const OWN = ["wordbook", "reads", "python", "c", "module", "header", "word", "ob
 
 function Open({ book, rig, words }: { book: Wordbook; rig: Rig; words: NotationWords }) {
   const client = useQueryClient();
-  const [text, setText] = useState(book.text ?? "");
   const editor = useRef<EditorApi | null>(null);
   const kept = (now: Wordbook) => {
     client.setQueryData(["wordbook", book.id], now);
     for (const key of ["wordbooks", "sheet"]) void client.invalidateQueries({ queryKey: [key] });
   };
-  const { saving, save, settled, keepMine, takeTheirs } = useSaved<{ text: string }>(
+  const { saving, left, save, settled, keepMine, takeTheirs } = useSaved<{ text: string }>(
     async (change, startedFrom) => {
       const now = await answer(wordbooksPartialUpdate({ path: { id: book.id }, body: { ...change, started_from: startedFrom["text"] } }));
       kept(now);
       return { text: now.version };
     },
     { text: book.version },
+    `wordbook ${book.id}`,
   );
+  const [text, setText] = useState(left.text ?? book.text ?? "");
   const tidy = useChange(async () => {
     await settled();
     return answer(wordbooksTidyCreate({ path: { id: book.id }, body: { rig: book.rig } }));
