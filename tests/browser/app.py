@@ -148,6 +148,11 @@ class App:
         x = 132 + 46 + seconds / end * (width - 132 - 46 - 14)
         ActionChains(self.driver, duration=16).move_to_element_with_offset(axis, x - width / 2, 0).click().perform()
 
+    def go_exactly(self, seconds):
+        """Puts the time cursor at an instant by typing it: what hands do there is seen at once."""
+        self.find("[aria-label='Go to an instant, in s']").send_keys(str(seconds), Keys.ENTER)
+        self.until(lambda: self.find("[data-time]").text.startswith(f"{seconds:.2f} of"), f"{seconds} s")
+
     def drag_handle(self, part, pixels):
         handle = self.find(f"[data-handle='{part}']")
         steps = ActionChains(self.driver, duration=16).click_and_hold(handle)
