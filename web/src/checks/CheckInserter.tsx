@@ -1,5 +1,5 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
-import { type FormEvent, useMemo, useState } from "react";
+import { type FormEvent, type ReactNode, useMemo, useState } from "react";
 
 import type { CheckSentence, Exercise, Rig } from "../api/generated";
 import { useLevels } from "../bench/useLevels";
@@ -24,13 +24,18 @@ interface Props {
   onClose: () => void;
 }
 
+/** A check as text, and its sentence. */
+type Shown = { text: string; sentence: string } | null;
+
 interface Draft {
   sentence: Form;
   fillings: string[];
-  /** Empty while the sentence suggests it. */
-  title: string;
+  /** Null while the sentence suggests it. */
+  title: string | null;
   points: string;
 }
+
+const PANES = "grid min-h-0 flex-1 grid-cols-1 gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]";
 
 /** Writes a check without typing its words: a sentence is chosen and filled, and what it says is drawn meanwhile. */
 export function CheckInserter({ exercise, rig, sentences, places, reference, checks, onWrite, onClose }: Props) {
@@ -41,7 +46,7 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
   const { sensors, levels } = useLevels(rig, item?.trace ?? null, readings, true);
   const seen = conditionsOf(sensors, readings, levels);
   const sentence = draft ? sentenceWith(draft.sentence.insert, draft.fillings) : "";
-  const title = draft?.title || titleFor(sentence, checks);
+  const title = draft?.title ?? titleFor(sentence, checks);
   const text = draft ? checkText(title, draft.points, sentence) : "";
   const check = useMemo(() => (text ? { text, sentence } : null), [text, sentence]);
   const change = (part: Partial<Draft>) => setDraft((before) => before && { ...before, ...part });
@@ -49,7 +54,7 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
     event.preventDefault();
     onWrite(text);
   };
-  const tried = (shown: { text: string; sentence: string } | null) => (
+  const tried = (shown: Shown) => (
     <section aria-label="What it says about the reference" className="flex min-h-0 flex-col gap-2 overflow-auto rounded border border-rule bg-sheet p-3 text-[14px] leading-snug">
       <h3 className="flex flex-wrap items-center gap-2 text-[13px] text-soft">
         What it says about the reference in
@@ -97,8 +102,8 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
               <div className={PANES}>
                 <ChooseSentence
                   sentences={sentencesOf(sentences, rig, places, seen)}
-                  onChoose={(chosen) => setDraft({ sentence: chosen, fillings: firstFillings(chosen.insert), title: "", points: "1" })}
-                  beside={(shown) => <Shown form={shown} draw={tried} />}
+                  onChoose={(chosen) => setDraft({ sentence: chosen, fillings: firstFillings(chosen.insert), title: null, points: "1" })}
+                  beside={(shown) => <OfForm form={shown} draw={tried} />}
                 />
               </div>
               <div className="mt-3 flex items-center gap-2 text-[13px] text-soft">
@@ -113,10 +118,8 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
   );
 }
 
-const PANES = "grid min-h-0 flex-1 grid-cols-1 gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]";
-
 /** The sentence on which the cursor stands, with the values that it comes with. */
-function Shown({ form, draw }: { form: Form | null; draw: (check: { text: string; sentence: string } | null) => React.ReactNode }) {
+function OfForm({ form, draw }: { form: Form | null; draw: (check: Shown) => ReactNode }) {
   const check = useMemo(() => {
     if (!form) return null;
     const sentence = sentenceWith(form.insert, firstFillings(form.insert));
