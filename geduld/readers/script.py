@@ -13,6 +13,7 @@ from geduld.readers.files import SourceFile, begins_unclear, files_in, may_begin
 from geduld.rig.model import Rig
 from geduld.run.program.program import CompiledTwice
 from geduld.run.record.record import Record
+from geduld.script.ways import Way
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.bound import BoundBook
 from geduld.worlds.trace import Trace
@@ -61,6 +62,10 @@ class ScriptProgram(CompiledTwice):
     @abstractmethod
     def settings(self) -> tuple[Setting, ...]:
         """The numbers in it that set something."""
+
+    @abstractmethod
+    def way_to(self, line: int) -> Way:
+        """The blocks that a line stands in; empty where no statement begins there, or the program has errors."""
 
     @property
     @abstractmethod

@@ -10,15 +10,17 @@ from rest_framework import serializers
 
 from geduld.errors import InputError
 from geduld.readers.notation import NotationProgram
+from geduld.readers.script import ScriptProgram
 from geduld.rig.model import Rig as CoreRig
 from geduld.run.program.program import BoundProgram, Program
 from geduld.run.record.record import Record
 from geduld.run.runner import Runner
 from geduld.run.together import TogetherWorld
 from geduld.run.world import World
-from geduld.why.line import why_not
+from geduld.why.line import WhyNot, why_not
 from geduld.why.output import why_output
 from geduld.why.places import Block
+from geduld.why.script import why_not_script
 from server.shelf.bench_run import program_of, with_rows, world_of
 from server.shelf.services import core_rig, library_texts
 
@@ -55,13 +57,18 @@ def why_not_answer(teacher: int, asked: Mapping[str, Any]) -> dict[str, Any]:
     """Why the line `line` did not run, or when it did. Raises ValidationError where nothing runs."""
     rig, program, world = _ran(teacher, asked)
     if not isinstance(program, NotationProgram):
-        return {"ran": False, "line": 0, "at": 0.0, "because": "That is told of programs in the notation."}
+        assert isinstance(program, ScriptProgram)
+        way = program.way_to(asked["line"])
+        return _told(why_not_script(lambda: world.run(Runner(program), asked["text"])[0], way, asked["line"]))
     bound = program.bound
 
     def run_of(steps: Block) -> Record:
         return world.run(Runner(BoundProgram(replace(bound, steps=steps), rig)), asked["text"])[0]
 
-    told = why_not(run_of, asked["text"], bound.steps, asked["line"])
+    return _told(why_not(run_of, asked["text"], bound.steps, asked["line"]))
+
+
+def _told(told: WhyNot) -> dict[str, Any]:
     return {"ran": told.ran, "line": told.line, "at": told.tick / 1e6, "because": told.because}
 
 

@@ -249,6 +249,9 @@ class Shelf(ServerTest):
         self.send("post", "bench/why", {**asked, "part": "nose", "at": 1}, 400)
         self.send("post", "bench/why", {**asked, "text": text.replace("45 %", "45"), "part": "left", "at": 1}, 400)
         self.send("post", "bench/why-not", {**asked, "trace": None, "line": 9}, 400)
+        script = {**asked, "language": "python", "text": "if 1 > 2:\n    print(1)\n", "line": 2}
+        told = self.send("post", "bench/why-not", script)
+        self.assertEqual((told["ran"], told["line"], "asks whether 1 > 2" in told["because"]), (False, 1, True))
 
     def test_what_repeats_too_fast_to_be_seen_is_one_bar(self):
         text = 'behaviour "Blink"\nbegin:\n    wait 2 s\n    repeat 400 times:\n        lamp on for 5 ms\n        wait 5 ms\n    wait 1 s\n'

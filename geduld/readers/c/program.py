@@ -18,12 +18,14 @@ from geduld.readers.c.syntax import MOST_DEPTH, NOT_READ, depth_of, named, parse
 from geduld.readers.c.timing import Timing, uses_interrupts
 from geduld.readers.c.tools import MACHINE_METHODS, TOOLS, CMachine
 from geduld.readers.c.types import Pointer
+from geduld.readers.c.ways import way_in
 from geduld.readers.script import ScriptProgram
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
 from geduld.run.program.program import Facts
 from geduld.script.lane import compile_script
 from geduld.script.loops import advance, quiet_pass
+from geduld.script.ways import Way
 from geduld.script.words import Words
 
 _DECLARATIONS = ("declaration", "type_definition", "enum_specifier", "struct_specifier")
@@ -94,6 +96,10 @@ class CProgram(ScriptProgram):
         """The numbers in it that readings are compared with."""
         risky = self._risky
         return tuple(dict.fromkeys(risky.thresholds())) if risky is not None else ()
+
+    def way_to(self, line: int) -> Way:
+        """The blocks that a line stands in; empty where no statement begins there, or the program has errors."""
+        return way_in(self.root, self.prepared.text, line) if self.root is not None and self.good else ()
 
     @cached_property
     def settings(self) -> tuple[Setting, ...]:

@@ -80,6 +80,7 @@ class Statements(Expressions):
         self.returns = function.kind
         self.add("try:")
         self.block(function.body)
+        self.source.place = line_of(function.body)
         self.add("finally: depth -= 1")
         if function.name in self.timing.timed:
             self.add("if 0: yield")

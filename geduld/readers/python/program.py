@@ -23,11 +23,13 @@ from geduld.readers.python.rewriting import rewritten
 from geduld.readers.python.statements import Statements
 from geduld.readers.python.tools import MACHINE_METHODS, TOOLS, PythonMachine
 from geduld.readers.python.unread import CODE, unread
+from geduld.readers.python.ways import way_in
 from geduld.readers.script import ScriptProgram
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import Compiled
 from geduld.run.program.program import Facts
 from geduld.script.lane import compile_script
+from geduld.script.ways import Way
 from geduld.script.words import Words
 
 _USED = re.compile(r"\b(b|random)_(\w+)\(?")
@@ -119,6 +121,13 @@ class PythonProgram(ScriptProgram):
     def thresholds(self) -> tuple[Threshold, ...]:
         """The numbers in it that readings are compared with."""
         return tuple(dict.fromkeys(PythonHints(self.names).thresholds())) if self.names else ()
+
+    def way_to(self, line: int) -> Way:
+        """The blocks that a line stands in; empty where no statement begins there, or the program has errors."""
+        file = next((item for item in reversed(self.files) if item.first <= line), None)
+        if not self.good or file is None:
+            return ()
+        return way_in(ast.parse("\n" * (file.first - 1) + file.text), line)  # as it is written, match and all
 
     @cached_property
     def settings(self) -> tuple[Setting, ...]:

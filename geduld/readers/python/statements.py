@@ -365,6 +365,7 @@ class Statements(Expressions):
             self.add("else:")
             self.body(node.orelse, scope)
         if node.finalbody:
+            self.source.place = node.lineno
             self.level = base + 1
             self.add("except ENDS: over = 1; raise")
             self.level = base

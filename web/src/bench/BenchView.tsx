@@ -231,7 +231,7 @@ export function BenchView(props: Props) {
             onReady={(api) => (editor.current = api)}
             onText={onText}
             onHover={setLit}
-            onWhyNot={run && language === "notation" && live === null ? why.ofLine : undefined}
+            onWhyNot={run && live === null ? why.ofLine : undefined}
           />
         </Pane>
         {aloud && (
