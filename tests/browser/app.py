@@ -89,7 +89,7 @@ class App:
                     return None
                 raise
 
-        return WebDriverWait(self.driver, 40, 0.05).until(look, what)
+        return WebDriverWait(self.driver, 90, 0.05).until(look, what)
 
     def find(self, css, text="", inside=None):
         """The visible element with this text; waits for it."""
@@ -202,7 +202,7 @@ class App:
         _checked.add(looks)
         if not self.driver.execute_script("return 'axe' in window"):
             self.driver.execute_cdp_cmd("Runtime.evaluate", {"expression": AXE.read_text()})
-        self.driver.set_script_timeout(30)
+        self.driver.set_script_timeout(90)
         found = self.driver.execute_async_script(
             "const [rules, done] = arguments; axe.run({runOnly: rules, resultTypes: ['violations']})"
             ".then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 160)).join(' | '))))",
