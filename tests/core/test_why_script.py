@@ -61,7 +61,7 @@ int main(void) {
     default:
         n = 4;
     }
-    for (int i = 0; i < 0; i++)
+    for (int i = 0; (i) < (0); i++)
         halt();
     while (1) {
         pause(20);

@@ -36,7 +36,8 @@ def _inside(node: Node, said: bytes) -> Iterator[tuple[Opened, Sequence[Node]]]:
     line, body = line_of(node), node.child_by_field_name("body")
     condition = node.child_by_field_name("condition")
     words = _words(condition, said)
-    words = words[1:-1] if words.startswith("(") and words.endswith(")") else words
+    if condition is not None and condition.type in ("parenthesized_expression", "condition_clause"):
+        words = words[1:-1]
     if node.type == "function_definition" and body is not None:
         declarator = node.child_by_field_name("declarator")
         name = _words(declarator, said).partition("(")[0].strip()
