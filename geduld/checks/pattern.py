@@ -27,7 +27,7 @@ from geduld.run.record.record import Record
 
 @dataclass(frozen=True)
 class Form:
-    """A sentence as "Add a check" offers it.
+    """A sentence as "New check" offers it.
 
     `insert` has slots `${...}`; what stands in `<...>` is filled from the rig and the floors: `<touch>` and `<near>`
     are conditions that come true, `<between>` one that holds for a stretch, `<moves>` and `<rests>` tell what the
