@@ -34,7 +34,7 @@ fingerprint() { cat "$@" | sha256sum | cut -d' ' -f1; }
 install_python() {
     echo "Installing the Python packages ..."
     [ -x .venv/bin/python ] || "$PYTHON" -m venv .venv
-    .venv/bin/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+    .venv/bin/python -m pip install --quiet --no-compile --disable-pip-version-check --require-hashes -r requirements.lock
 }
 
 setup_python() { stamped .venv/installed "$(fingerprint requirements.lock)" install_python || fail "The Python packages could not be installed."; }
@@ -65,9 +65,12 @@ build_web() {
     .venv/bin/python -m whitenoise.compress --quiet web/dist
 }
 
-setup_web() {
+setup_web_packages() {
     stamped web/node_modules/.installed "$(fingerprint web/package.json web/package-lock.json)" install_web \
         || fail "The web packages could not be installed."
+}
+
+setup_web() {
     [ -d web/src/api/generated ] || rm -f web/api.stamp
     stamped web/api.stamp "$(fingerprint web/openapi.json web/openapi-ts.config.ts web/package-lock.json)" make_api \
         || fail "The web app's client could not be made from web/openapi.json."
@@ -87,7 +90,8 @@ together() {
     return "$good"
 }
 
-# The physics take one processor, and the web another.
+# Python and its physics take one processor, and the web another.
+setup_packages() { together setup_python setup_web_packages || exit 2; }
 setup_kernel_and_web() { together setup_kernel setup_web || exit 2; }
 
 install_packages() {

@@ -1,18 +1,23 @@
-"""Tests in a process of their own: python -m tests.beside FILE WITHOUT,... NAME ... writes into FILE how they went."""
+"""Classes of tests in processes beside each other, told in one result as if they had run one after another here."""
 
 import io
-import json
 import os
-import subprocess
 import sys
 import tempfile
 import threading
 import unittest
+from collections import deque
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from contextlib import suppress
+from multiprocessing import get_context
 from pathlib import Path
+
+KINDS = ("failures", "errors", "skipped")
 
 
 class Named:
-    """A test of the other process, as a result names it."""
+    """A test of another process, as a result names it."""
 
     def __init__(self, name):
         self.name = name
@@ -24,71 +29,79 @@ class Named:
         return None
 
 
-class Beside(unittest.TestCase):
-    """Tests that run meanwhile: in its turn among the others it waits for them, and counts and tells what they told.
+class Elsewhere(unittest.TestCase):
+    """A class of tests that runs in another process: in its turn it is waited for, counted and told."""
 
-    Each group has a process and a database of its own, one group after the other: what one has started, such as the
-    process that others are forked from, is not there for the next. Tests of the modules `without` are left out.
-    """
-
-    def __init__(self, groups, without):
+    def __init__(self, name):
         super().__init__("run")
-        self.folder = tempfile.TemporaryDirectory(prefix="geduld-beside-")
-        self.folders = [Path(self.folder.name, str(number)) for number in range(len(groups))]
-        self.work = threading.Thread(target=self._work, args=(groups, without), daemon=True)
-        self.work.start()
-
-    def _work(self, groups, without):
-        options = [f"-W{option}" for option in sys.warnoptions]
-        for folder, names in zip(self.folders, groups, strict=True):
-            folder.mkdir()
-            asked = [str(folder / "result.json"), ",".join(without), *names]
-            environment = {**os.environ, "GEDULD_DATA": str(folder)}
-            subprocess.run([sys.executable, *options, "-m", "tests.beside", *asked], env=environment)
+        self.name = name
+        self.told = Future()
 
     def run(self, result=None):
-        self.work.join()
-        for folder in self.folders:
-            self._tell(folder / "result.json", result)
-        self.folder.cleanup()
-
-    def _tell(self, file, result):
-        if not file.exists():
-            result.errors.append((Named("tests beside the others"), "they died before they could tell\n"))
-            return
-        found = json.loads(file.read_text())
+        found = self.told.result()
         result.testsRun += found["run"]
         result.stream.write(found["dots"])
         result.stream.flush()
-        for kind in ("failures", "errors"):
+        for kind in KINDS:
             getattr(result, kind).extend((Named(name), text) for name, text in found[kind])
-        result.skipped.extend((Named(name), why) for name, why in found["skipped"])
 
 
-def main():
+def beside(classes, lines):
+    """Runs classes of tests, named by the package in which they stand, in as many lines as there are at a time.
+
+    A line runs what is left of its packages, one package after the other, each in a process and with a database of its
+    own: what one has started, such as the process that others are forked from, is not there for the next. Gives what to
+    put into a suite.
+    """
+    tests = {package: [Elsewhere(name) for name in names] for package, names in classes.items()}
+    left = {package: deque(waiting) for package, waiting in tests.items()}
+    for packages in lines:
+        threading.Thread(target=_line, args=([left[package] for package in packages],), daemon=True).start()
+    return [test for waiting in tests.values() for test in waiting]
+
+
+def _line(queues):
+    for queue in queues:
+        while queue:
+            with (
+                tempfile.TemporaryDirectory(prefix="geduld-beside-") as folder,
+                ProcessPoolExecutor(1, get_context("spawn"), _begin, (folder, dict(os.environ))) as process,
+            ):
+                _emptied(queue, process)
+
+
+def _emptied(queue, process):
+    """Runs what is left, until a process dies of it."""
+    with suppress(IndexError):
+        while True:
+            test = queue.popleft()
+            try:
+                test.told.set_result(process.submit(_run, test.name).result())
+            except BrokenProcessPool:
+                died = [(test.name, "The process died before it could tell.\n")]
+                test.told.set_result({"run": 1, "dots": "E", "failures": [], "errors": died, "skipped": []})
+                return
+
+
+def _begin(folder, environment):
+    """In the process: a database of its own."""
+    os.environ.update(environment, GEDULD_DATA=str(Path(folder)))
     import django
     from django.test.runner import DiscoverRunner
-    from django.test.utils import iter_test_cases
 
-    file, without, *names = sys.argv[1:]
     django.setup()
     runner = DiscoverRunner(verbosity=0, interactive=False)
     runner.setup_test_environment()
-    every = [list(iter_test_cases(runner.build_suite([name]))) for name in names]
-    suite = unittest.TestSuite(
-        test for tests in every for test in tests if type(test).__module__ not in without.split(",")
-    )
+    runner.setup_databases()
+
+
+def _run(name):
+    """In the process: the tests of a class, and how they went."""
+    from django.test.runner import DiscoverRunner
+
     said = io.StringIO()
-    databases = runner.setup_databases()
-    result = unittest.TextTestRunner(said).run(suite)
-    runner.teardown_databases(databases)
-    found = {
-        kind: [(str(test), text) for test, text in getattr(result, kind)] for kind in ("failures", "errors", "skipped")
-    }
+    suite = DiscoverRunner(verbosity=0, interactive=False).build_suite([name])
+    result = unittest.TextTestRunner(said, warnings=sys.warnoptions or None).run(suite)
+    found = {kind: [(str(test), text) for test, text in getattr(result, kind)] for kind in KINDS}
     found["errors"] += [(str(test), "unexpected success") for test in result.unexpectedSuccesses]
-    found |= {"run": result.testsRun, "dots": said.getvalue().partition("\n")[0]}
-    Path(file).write_text(json.dumps(found))
-
-
-if __name__ == "__main__":
-    main()
+    return {**found, "run": result.testsRun, "dots": said.getvalue().partition("\n")[0]}

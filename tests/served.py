@@ -1,6 +1,7 @@
 """A server as ./start starts it, on a port of its own."""
 
 import atexit
+import fcntl
 import os
 import re
 import shutil
@@ -17,18 +18,33 @@ from tests.glasshouse import ROOT
 
 @cache
 def after_first_start(*options):
-    """What is kept after a first start, when the class that is graded then is graded: the database takes its time."""
-    folder = tempfile.mkdtemp(prefix="geduld-first-")
-    atexit.register(shutil.rmtree, folder)
-    server = Server(*options, folder=folder)
-    shelf = sqlite3.connect(Path(folder, "geduld.sqlite3"))
+    """What is kept after a first start, when the class that is graded then is graded: the database takes its time.
+
+    Processes that run tests beside each other share it: the first makes it, the others wait for it.
+    """
+    shared = os.environ.get("GEDULD_FIRST_STARTS")
+    if not shared:
+        shared = tempfile.mkdtemp(prefix="geduld-first-")
+        atexit.register(shutil.rmtree, shared)
+    folder = Path(shared, "-".join(["first", *options]))
+    with Path(shared, "making").open("w") as making:
+        fcntl.flock(making, fcntl.LOCK_EX)
+        if not folder.exists():
+            _first_start(folder.with_suffix(".begun"), options)
+            folder.with_suffix(".begun").rename(folder)
+    return folder
+
+
+def _first_start(folder, options):
+    folder.mkdir()
+    server = Server(*options, folder=str(folder))
+    shelf = sqlite3.connect(folder / "geduld.sqlite3")
     until = time.monotonic() + 120
     while shelf.execute("select count(*) from marks_job where state = 'running'").fetchone()[0]:
         assert time.monotonic() < until, "the class is not graded"
         time.sleep(0.1)
     shelf.close()
     server.stop()
-    return folder
 
 
 class Server:

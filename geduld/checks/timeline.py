@@ -12,6 +12,7 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from geduld.binding import terms
 from geduld.checks.conditions import Condition
@@ -23,7 +24,7 @@ from geduld.rig.model import Part
 from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
 from geduld.run.search.corners import corners
-from geduld.worlds.signal import Signal
+from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Ticks, derived
 
 # Courses that go on being kept with the readings of a trace: so many, and so many instants of theirs together.
@@ -152,11 +153,11 @@ class Timeline:
     def _all_ticks(self) -> Ticks:
         """Every instant at which anything that the check reads can change, or a comparison with the clock."""
         lasted = self.record.lasted
-        ticks = [np.array([0, lasted], np.int64)]
+        ticks: list[ArrayLike] = [[0, lasted]]
         for item in self.used:
             ticks += [self.signal(leaf).times for leaf in item.leaves]
-            ticks += [np.array(list(corners(term, {})), np.int64) for term in item.comparisons]
-        merged = np.unique(np.concatenate(ticks))
+            ticks += [list(corners(term, {})) for term in item.comparisons]
+        merged = instants(*ticks)
         return merged[(merged >= 0) & (merged <= lasted)]
 
     def values_at(self, condition: Condition, tick: int) -> str:

@@ -13,7 +13,7 @@ import numpy as np
 
 from geduld.rig.model import Drive
 from geduld.run.record.record import Record
-from geduld.worlds.signal import Signal
+from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Floats, Ticks
 
 SMOOTH_US = 100_000  # a counted speed is a mean over this long: counts come in steps
@@ -75,7 +75,7 @@ class Turning:
         commands = {name: self.record.commands[name] for name in rates}
         if any(np.isnan(command.values).any() for command in commands.values()):
             return None
-        ticks = np.unique(np.concatenate([*(command.times for command in commands.values()), [0, self.record.lasted]]))
+        ticks = instants(*(command.times for command in commands.values()), [0, self.record.lasted])
         ticks = ticks[(ticks >= 0) & (ticks <= self.record.lasted)]
         speeds = sum((command.at(ticks[:-1]) * rates[name] for name, command in commands.items()), np.zeros(1))
         return ticks, np.concatenate((np.zeros(1), np.cumsum(speeds * (np.diff(ticks) / 1_000_000))))

@@ -11,6 +11,7 @@ from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
 from geduld.language.quantities import show
 from geduld.run.record.record import Record
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Floats, Trace
 
 LEAST_US = 500_000
@@ -69,7 +70,7 @@ def _never_ended(line: int, record: Record) -> bool:
 def _still_without(name: str, trace: Trace, record: Record) -> int:
     """For how many ticks, up to the program's end, a reading is absent while every motor is at rest."""
     motors = [s for part, s in record.commands.items() if record.rig.parts[part].kind.spins]
-    changes = np.unique(np.concatenate([trace.times, *(signal.times for signal in motors)]))
+    changes = instants(trace.times, *(signal.times for signal in motors))
     starts = changes[changes < record.ended_at]
     if not len(starts) or not motors:
         return 0

@@ -21,9 +21,12 @@ from geduld.run.search.columns import as_array
 from geduld.run.search.columns import values as evaluate
 from geduld.run.search.search import Condition
 from geduld.worlds.noise import noise_of
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Floats, Ticks, Trace
 
 CHATTER_US = 1_000_000
+MOST_TURNS = 50  # that are looked at
+ANSWERS = 2  # so many of them make it chatter
 BOUNCE_US = 100_000
 SATURATED_SHARE = 0.5
 ABSENT_SHARE = 0.01
@@ -136,9 +139,10 @@ def chatter(
 
     `answers_us` is how long after the reading a program may answer; `remedy` is told the part and a slack for it.
     """
+    turns = _back_and_forth(record)
     for threshold in thresholds:
         values = trace.column(threshold.part)
-        if values is not None and _answered(values > threshold.value, trace, record, answers_us):
+        if values is not None and _answered(values > threshold.value, turns, trace, answers_us):
             yield _trembles(threshold.part, values, threshold.span.line, lines, record, remedy)
 
 
@@ -147,6 +151,7 @@ def _chatter_of_worked_out(
 ) -> Iterator[Hint]:
     """The same of what is worked out from one reading: `knob.raw > 620`, `scale(range, …) < 30 %`."""
     said: set[tuple[int, str]] = set()
+    turns = _back_and_forth(record)
     for step, _ in terms.walk_steps(bound.steps):
         for term in (item for truth in truths(step) for item in truth.walk()):
             names = _readings(term)
@@ -156,7 +161,7 @@ def _chatter_of_worked_out(
             if values is None or (step.line, names[0]) in said or not _of_readings_alone(term):
                 continue
             truth = as_array(evaluate(term, lambda reading: trace.column(reading.part)), len(values)).astype(np.bool_)
-            if _answered(truth, trace, record, answers_us):
+            if _answered(truth, turns, trace, answers_us):
                 said.add((step.line, names[0]))
                 yield _trembles(names[0], values, step.line, lines, record, _with_bands)
 
@@ -166,13 +171,24 @@ def _of_readings_alone(term: terms.Term) -> bool:
     return all(isinstance(item, known) and not isinstance(item, terms.Encoder) for item in term.walk())
 
 
-def _answered(truth: NDArray[np.bool_], trace: Trace, record: Record, answers_us: int) -> bool:
-    """Whether outputs go back and forth with a truth of the samples."""
-    flips = {tick for signal in record.commands.values() for tick in _flips(signal.times, signal.values)}
-    if not flips:
+def _answered(truth: NDArray[np.bool_], turns: Ticks, trace: Trace, answers_us: int) -> bool:
+    """Whether outputs go back and forth, at `turns`, with a truth of the samples."""
+    edges = trace.times[1:][truth[1:] != truth[:-1]]
+    if not len(edges) or not len(turns):
         return False
-    edges = trace.times[1:][np.diff(truth.astype(np.int8)) != 0].tolist()
-    return sum(any(0 <= tick - edge <= answers_us for edge in edges) for tick in sorted(flips)[:50]) >= 2
+    last = edges.searchsorted(turns, "right") - 1
+    answered = (last >= 0) & (turns - edges[np.maximum(last, 0)] <= answers_us)
+    return bool(np.count_nonzero(answered) >= ANSWERS)
+
+
+def _back_and_forth(record: Record) -> Ticks:
+    """The first instants at which outputs leave a value and come back to it a moment later."""
+    found: list[Ticks] = []
+    for signal in record.commands.values():
+        times, values = signal.times, signal.values
+        back = np.flatnonzero((values[2:] == values[:-2]) & (times[2:] - times[:-2] <= CHATTER_US))
+        found += [times[back + 1], times[back + 2]]
+    return instants([], *found)[:MOST_TURNS]
 
 
 def _trembles(
@@ -213,15 +229,6 @@ def _never_read(bound: terms.Bound, lines: Lines, record: Record) -> Iterator[Hi
 
 def _with_bands(part: Part, slack: str) -> str:
     return f"Use by {part.name}, slack {slack}: with bands, or ask for held 50 ms."
-
-
-def _flips(times: Ticks, values: Floats) -> list[int]:
-    """The instants at which a signal goes back to what it was a moment before."""
-    found = []
-    for index in range(2, len(times)):
-        if values[index] == values[index - 2] and times[index] - times[index - 2] <= CHATTER_US:
-            found += [int(times[index - 1]), int(times[index])]
-    return found
 
 
 def _saturated(bound: terms.Bound, rig: Rig, lines: Lines, record: Record) -> Iterator[Hint]:

@@ -11,6 +11,7 @@ from geduld.errors import TraceError
 from geduld.language.messages import listed
 from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.rig.model import Rig
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Floats, Ticks, Trace
 from geduld.worlds.trace_csv import COUNTS, held
 
@@ -72,7 +73,7 @@ def resampled(trace: Trace, rate: float) -> Trace:
     if not 0 < rate <= 1e6 or count > MOST_SAMPLES:
         message = f"At {show(rate, 'Hz')} this trace would have {count:,} samples; {MOST_SAMPLES:,} are allowed."
         raise TraceError("too-many-samples", message, "Choose a lower rate.")
-    times = np.unique(np.rint(np.arange(count) * (1e6 / rate)).astype(np.int64))
+    times = instants(np.rint(np.arange(count) * (1e6 / rate)))
     return Trace(times, {name: _at(trace, values, times) for name, values in trace.channels.items()}, trace.texts)
 
 

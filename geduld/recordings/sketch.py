@@ -14,6 +14,7 @@ from geduld.language.quantities import FREQUENCY, RATIO, TEXT, TIME, TRUTH
 from geduld.rig.model import Part, Rig
 from geduld.rig.values import Values
 from geduld.worlds.doubts import possible
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Floats, Trace
 from geduld.worlds.trace_csv import COUNTS
 
@@ -129,7 +130,7 @@ def _value(value: Any, part: Part, path: str) -> float:
 def drawn_trace(sketch: Sketch) -> Trace:
     """The recording that a sketch is: the same for the same sketch and seed."""
     count = round(sketch.lasts * sketch.rate) + 1
-    times = np.unique(np.rint(np.arange(count) * (1e6 / sketch.rate)).astype(np.int64))
+    times = instants(np.rint(np.arange(count) * (1e6 / sketch.rate)))
     seconds = times / 1e6
     channels: dict[str, Floats] = {}
     for drawn in sketch.channels:

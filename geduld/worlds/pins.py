@@ -8,7 +8,7 @@ import numpy as np
 
 from geduld.language.quantities import RATIO, TRUTH
 from geduld.rig.model import Driver, Rig
-from geduld.worlds.signal import Signal
+from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Floats, Ticks
 
 # The longest time from one rise to the next of a line that is switched quickly to have a share of the power.
@@ -53,7 +53,7 @@ def _driven(driver: Driver, levels: Mapping[str, Signal], shares: Mapping[str, S
             known[line] = share_of(level) if role == driver.duty else Signal(level.times, level.values * 100)
         elif line in shares:
             known[line] = shares[line]
-    times = np.unique(np.concatenate([steps.times for steps in known.values()]))
+    times = instants(*(steps.times for steps in known.values()))
     rows = np.column_stack([np.nan_to_num(steps.at(times)) for steps in known.values()])
     kinds, which = np.unique(rows, axis=0, return_inverse=True)
     powers = []

@@ -10,6 +10,7 @@ from geduld.errors import TraceError
 from geduld.rig.model import Part, Rig
 from geduld.worlds.counting import COUNTED, Counter
 from geduld.worlds.inputs import Inputs
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import NEVER, Floats, Ticks, Trace
 
 _NEAR = 1e-6  # cm
@@ -216,4 +217,4 @@ def _ticks(base: Trace, inputs: Inputs, end: int) -> Ticks:
     times = base.times[base.times <= end]
     pace = int(np.median(np.diff(base.times))) if len(base.times) > 1 else 10_000
     more = np.arange(int(times[-1]) + pace, min(end, NEVER) + 1, max(pace, 1_000), dtype=np.int64)
-    return np.unique(np.concatenate((times, inputs.times[inputs.times <= end], more)))
+    return instants(times, inputs.times[inputs.times <= end], more)

@@ -3,9 +3,22 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from geduld.language.nodes import node
 from geduld.worlds.trace import Floats, Ticks
+
+
+def instants(*ticks: ArrayLike) -> Ticks:
+    """All instants of several signals, each once, in order. `ticks` are int64 of shapes (n,), at best in order.
+
+    To sort runs that are in order is to merge them; NumPy's `unique` hashes every number, at fifty times the cost.
+    """
+    found = np.concatenate([np.asarray(each, np.int64) for each in ticks])
+    found.sort(kind="stable")
+    new = np.ones(len(found), np.bool_)
+    np.not_equal(found[1:], found[:-1], out=new[1:])
+    return found[new]
 
 
 @node

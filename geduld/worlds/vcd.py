@@ -12,7 +12,7 @@ from geduld.language.messages import listed
 from geduld.language.quantities import TEXT, TRUTH
 from geduld.rig.model import Rig
 from geduld.worlds.pins import changes_of, channels_of_lines, known_lines
-from geduld.worlds.signal import Signal
+from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import COUNTS, row_place, times_in_reach
 
@@ -63,8 +63,7 @@ def trace_from_vcd(data: bytes, rig: Rig) -> Trace:
     channels |= channels_of_lines(levels, {}, rig)
     if not channels:
         raise TraceError("no-samples", "Nothing of this rig changes in the dump.", "Record its lines.", row_place(1))
-    ends = np.array([0, round(end * scale * 1e6)], np.int64)
-    times = np.unique(np.concatenate([ends, *(steps.times for steps in channels.values())]))
+    times = instants([0, round(end * scale * 1e6)], *(steps.times for steps in channels.values()))
     times_in_reach(times / 1e6)
     if len(times) > MOST_SAMPLES:
         message = f"What the parts of this rig do changes more than {MOST_SAMPLES:,} times in the dump."

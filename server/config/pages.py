@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -68,4 +68,4 @@ def app(request: HttpRequest, path: str = "") -> HttpResponseBase:
     page = settings.WEB_DIST / "index.html"
     if not page.exists():
         return HttpResponse("The web app is not built yet. Run ./start.", status=503, content_type="text/plain")
-    return FileResponse(page.open("rb"), content_type="text/html", headers={"Cache-Control": "no-cache"})
+    return HttpResponse(page.read_bytes(), content_type="text/html", headers={"Cache-Control": "no-cache"})

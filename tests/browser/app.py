@@ -7,7 +7,7 @@ from pathlib import Path
 from urllib.parse import quote
 
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, WebDriverException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -42,6 +42,14 @@ class BrowserTest(unittest.TestCase):
         self.assertEqual(self.app.complaints(), [])
 
 
+# The first visible element with a text, in one go: WebDriver's own ways ask for each element twice, and take long.
+FIND = """
+const [css, text, inside] = arguments;
+const said = (element) => (element.innerText ?? element.textContent).replace(/[ \\t\\u00a0]+/g, ' ');
+return [...(inside ?? document).querySelectorAll(css)].find((element) =>
+  element.getClientRects().length > 0 && element.checkVisibility({ opacityProperty: true, visibilityProperty: true })
+  && (!text || said(element).includes(text))) ?? null;
+"""
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 # The kind of view, its theme and width, and what it is made of: each kind of element, and each label without numbers.
 LOOKS = """
@@ -78,11 +86,11 @@ class App:
         self.driver.get(address if address.startswith("http") else self.address + address)
 
     def until(self, test, what):
-        # A page that draws an element anew while it is looked at is looked at again.
+        # A page that draws an element anew while it is looked at, or has not drawn it yet, is looked at again.
         def look(_):
             try:
                 return test()
-            except StaleElementReferenceException:
+            except (StaleElementReferenceException, NoSuchElementException):
                 return None
             except WebDriverException as problem:  # the same, said otherwise while a whole page goes
                 if "does not belong to the document" in str(problem):
@@ -93,17 +101,8 @@ class App:
 
     def find(self, css, text="", inside=None):
         """The visible element with this text; waits for it."""
-
-        def look():
-            for element in (inside or self.driver).find_elements(By.CSS_SELECTOR, css):
-                try:
-                    if text in element.text and element.is_displayed():
-                        return element
-                except Exception:  # the page drew it anew just now
-                    return None
-            return None
-
-        return self.until(look, f"{css} with {text!r}")
+        asked = css, text, inside
+        return self.until(lambda: self.driver.execute_script(FIND, *asked), f"{css} with {text!r}")
 
     def all(self, css):
         return self.driver.find_elements(By.CSS_SELECTOR, css)
@@ -116,10 +115,14 @@ class App:
         self.until(click, f"{css} with {text!r}")
 
     def sees(self, text):
-        self.until(lambda: text in self.driver.find_element(By.TAG_NAME, "body").text, f"the text {text!r}")
+        self.find("body", text)
 
     def choose(self, label, option):
-        Select(self.find("label", label).find_element(By.TAG_NAME, "select")).select_by_visible_text(option)
+        def choose():
+            Select(self.find("label", label).find_element(By.TAG_NAME, "select")).select_by_visible_text(option)
+            return True
+
+        self.until(choose, f"{option!r} in {label!r}")
 
     def upload(self, paths, inside=""):
         field = self.driver.find_element(By.CSS_SELECTOR, f"{inside}input[type=file]")

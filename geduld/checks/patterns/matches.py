@@ -19,7 +19,7 @@ from geduld.language.expressions import arithmetic
 from geduld.language.messages import Problem, error
 from geduld.language.quantities import ROUNDING, TRUTH
 from geduld.language.tree import Expression
-from geduld.worlds.signal import Signal
+from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Floats, Ticks
 
 _EXAMPLE = "Write for example: left matches reference.left within 5 %, shifted by at most 150 ms"
@@ -131,7 +131,7 @@ def _apart(ours: Signal, theirs: Signal, shift: int, lasted: int, until: int) ->
 
 def _instants(ours: Signal, theirs: Signal, shift: int, lasted: int) -> Ticks:
     """Every tick from which on our value or what theirs may be is another."""
-    ticks = np.unique(np.concatenate(([0, lasted], ours.times, theirs.times - shift, theirs.times + shift)))
+    ticks = instants([0, lasted], ours.times, theirs.times - shift, theirs.times + shift)
     return ticks[(ticks >= 0) & (ticks <= lasted)]
 
 

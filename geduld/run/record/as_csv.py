@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from geduld.run.record.record import Record
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import trace_to_csv
 
@@ -12,8 +11,7 @@ from geduld.worlds.trace_csv import trace_to_csv
 def channels_csv(record: Record) -> str:
     """Readings and commands at every instant at which one of them changed, in the rig's units."""
     signals = {**record.readings, **record.commands}
-    ends = np.array([0, record.lasted], np.int64)
-    times = np.unique(np.concatenate([ends, *(signal.times for signal in signals.values())]))
+    times = instants([0, record.lasted], *(signal.times for signal in signals.values()))
     return trace_to_csv(
         Trace(times, {name: signal.at(times) for name, signal in signals.items()}, record.texts), record.rig
     )

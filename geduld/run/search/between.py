@@ -14,6 +14,7 @@ from geduld.run.search.columns import Evaluator, as_array
 from geduld.run.search.corners import corners
 from geduld.run.search.samples import Samples
 from geduld.run.search.turns import ChangingTurn
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import NEVER, Ticks, Trace
 
 _FIRST_CHUNK = 512
@@ -132,4 +133,4 @@ def _between_samples(condition: terms.Term, kept: Mapping[Any, Any]) -> Ticks:
     found = sorted({tick for term in compared for tick in corners(term, kept)})
     turns = [turn.ticks for turn in kept.values() if isinstance(turn, ChangingTurn)]
     between = np.array(found, np.int64)
-    return np.unique(np.concatenate([between, *turns])) if turns else between
+    return instants(between, *turns) if turns else between

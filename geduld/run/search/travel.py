@@ -8,6 +8,7 @@ import numpy as np
 
 from geduld.binding.terms import Travel
 from geduld.language.quantities import show
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import NEVER, Floats, Ticks
 
 RECORDED = "The way of this move is counted by the recorded encoders."
@@ -39,7 +40,7 @@ def modelled(wheels: list[tuple[float, tuple[Ticks, Floats] | None, float]], sta
     """
     if not amount > 0:
         return start
-    knots = np.unique(np.concatenate([np.array([start], np.int64), *(moved[0] for _, moved, _ in wheels if moved)]))
+    knots = instants([start], *(moved[0] for _, moved, _ in wheels if moved))
     rates = np.zeros(len(knots))
     for level, moved, timed in wheels:
         levels = np.full(len(knots), level)
