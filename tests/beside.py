@@ -2,7 +2,6 @@
 
 import io
 import os
-import sys
 import tempfile
 import threading
 import unittest
@@ -75,11 +74,14 @@ def _emptied(queue, process):
     with suppress(IndexError):
         while True:
             test = queue.popleft()
-            try:
-                test.told.set_result(process.submit(_run, test.name).result())
-            except BrokenProcessPool:
-                died = [(test.name, "The process died before it could tell.\n")]
-                test.told.set_result({"run": 1, "dots": "E", "failures": [], "errors": died, "skipped": []})
+            told = process.submit(_run, test.name)
+            problem = told.exception()
+            if problem is None:
+                test.told.set_result(told.result())
+                continue
+            died = f"The process could not tell how it went: {problem!r}\n"
+            test.told.set_result({"run": 1, "dots": "E", "failures": [], "errors": [(test.name, died)], "skipped": []})
+            if isinstance(problem, BrokenProcessPool):
                 return
 
 
@@ -101,7 +103,7 @@ def _run(name):
 
     said = io.StringIO()
     suite = DiscoverRunner(verbosity=0, interactive=False).build_suite([name])
-    result = unittest.TextTestRunner(said, warnings=sys.warnoptions or None).run(suite)
+    result = unittest.TextTestRunner(said).run(suite)
     found = {kind: [(str(test), text) for test, text in getattr(result, kind)] for kind in KINDS}
     found["errors"] += [(str(test), "unexpected success") for test in result.unexpectedSuccesses]
     return {**found, "run": result.testsRun, "dots": said.getvalue().partition("\n")[0]}
