@@ -21,6 +21,7 @@ FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
     "--disable-background-networking", "--disable-component-update", "--force-prefers-reduced-motion", "--lang=en-GB",
 )  # fmt: skip
+BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")  # the first draws no windows around the pages
 
 
 class BrowserTest(unittest.TestCase):
@@ -68,6 +69,7 @@ _checked = set()  # the looks that the accessibility checker has seen
 class App:
     def __init__(self, address):
         options = webdriver.ChromeOptions()
+        options.binary_location = next(path for path in BROWSERS if Path(path).exists())
         for flag in FLAGS:
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})

@@ -1,5 +1,7 @@
 """The whole way of a teacher who has no pointer: from a new behaviour to a graded class, by keys alone."""
 
+import time
+
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.app import BrowserTest
@@ -57,6 +59,7 @@ class Keyboard(BrowserTest):
         before = app.program()
         app.keys(Keys.ESCAPE)
         app.find("[data-lane='range'] [data-handle]")
+        time.sleep(2.5)  # who takes their time leaves the text too
         self.tab_to("range compared with")
         app.keys(Keys.ARROW_UP)
         app.until(lambda: app.program() != before, "the handle moves the number in the text")

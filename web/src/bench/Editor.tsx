@@ -136,6 +136,9 @@ function diagnostics(state: EditorState, hints: Hint[]): Diagnostic[] {
   });
 }
 
+/** How long after Escape Tab leaves the text, in ms; any other key ends it. */
+const LEAVES_FOR = 600_000;
+
 /** The program text. Escape and then Tab leaves it. */
 export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly = false, trail, onChange, onHoverLine, onLine, onInsert, onReady }: Props) {
   const box = useRef<HTMLDivElement>(null);
@@ -176,6 +179,12 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
           EditorView.updateListener.of((update) => {
             if (update.docChanged) handlers.current.onChange(update.state.doc.toString());
             if (update.view.hasFocus && (update.selectionSet || update.docChanged)) handlers.current.onLine?.(update.state.doc.lineAt(update.state.selection.main.head).number);
+          }),
+          EditorView.domEventObservers({
+            // the editor itself lets Tab leave it for two seconds only; whoever is slower would indent a line
+            keydown: (event, target) => {
+              if (event.key === "Escape") queueMicrotask(() => target.setTabFocusMode(LEAVES_FOR));
+            },
           }),
           EditorView.domEventHandlers({
             mousemove: (event, target) => {
