@@ -127,17 +127,15 @@ export interface BenchQuestion extends World {
   window: { from: number; to: number; columns: number } | null;
 }
 
-/** Runs a program whenever the question changes; the answer before stays until the new one is there. */
-export const useBench = (question: BenchQuestion) =>
-  useQuery({
-    queryKey: ["bench", question],
-    queryFn: ({ signal }) => run(() => benchRunCreate({ body: { ...question, rig: question.rig ?? 0 }, signal }), signal),
-    enabled: question.rig !== null,
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 60_000,
-    retry: false,
-  });
+/** A program that is run, as a query; a question stays answered. */
+export const benchQuery = (question: BenchQuestion) => ({
+  queryKey: ["bench", question],
+  queryFn: ({ signal }: { signal: AbortSignal }) => run(() => benchRunCreate({ body: { ...question, rig: question.rig ?? 0 }, signal }), signal),
+  enabled: question.rig !== null,
+  staleTime: Infinity,
+  gcTime: 60_000,
+  retry: false,
+});
 
 /** The bench's answers in several worlds, one after the other: a teacher has one run at a time. */
 export const usePreview = (question: Omit<BenchQuestion, keyof World | "window">, worlds: World[]) =>
