@@ -14,6 +14,7 @@ from geduld.recordings.editing import lined_up, merged, resampled, shifted, spli
 from geduld.recordings.levels import levels_of, nice
 from geduld.recordings.sketch import drawn_trace, sketch_from_json
 from geduld.recordings.stretch import stretch_of
+from geduld.worlds.signal import instants
 from geduld.worlds.trace import Trace
 from geduld.worlds.trace_csv import trace_to_csv
 from tests.core.test_recordings import RIG
@@ -97,6 +98,14 @@ class Editing(unittest.TestCase):
             merged(contact, contact, RIG)
         with self.assertRaises(TraceError):
             shifted(contact, -1)
+
+
+class Instants(unittest.TestCase):
+    @given(st.lists(st.lists(st.integers(-5, 2**40), max_size=8).map(sorted), max_size=4))
+    def test_each_once_in_order(self, several):
+        found = instants([3], *several)
+        self.assertEqual(found.tolist(), sorted({3, *(tick for ticks in several for tick in ticks)}))
+        self.assertEqual(found.dtype, np.int64)
 
 
 class Levels(unittest.TestCase):
