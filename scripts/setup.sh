@@ -103,7 +103,7 @@ install_packages() {
 
 # Chromium without windows: of the whole browser the tests would draw twice as much.
 setup_browser() {
-    [ -x /usr/bin/chromium-headless-shell ] && [ -x /usr/bin/chromedriver ] && fc-list 2>/dev/null | grep -q . && return 0
+    [ -x /usr/lib/chromium/chromium-headless-shell ] && [ -x /usr/bin/chromedriver ] && fc-list 2>/dev/null | grep -q . && return 0
     echo "Installing headless Chromium for the browser tests ..."
     install_packages chromium-headless-shell chromium-driver fontconfig fonts-dejavu-core || [ -x /usr/bin/chromium ] \
         || fail "Chromium could not be installed. Install it first: apt-get install chromium-headless-shell chromium-driver"

@@ -21,7 +21,7 @@ FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-sync",
     "--disable-background-networking", "--disable-component-update", "--force-prefers-reduced-motion", "--lang=en-GB",
 )  # fmt: skip
-BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")  # the first draws no windows around the pages
+BROWSERS = ("/usr/lib/chromium/chromium-headless-shell", "/usr/bin/chromium")  # the first draws no windows around pages
 
 
 class BrowserTest(unittest.TestCase):

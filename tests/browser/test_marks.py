@@ -46,6 +46,7 @@ class Marks(BrowserTest):
         app.press("Delete")
         app.until(lambda: [row.text for row in app.all(rows)] == before, "as it was")
         app.press("New check")
+        app.find("[role=dialog] [data-tried]")
         app.press("at the end, …", "[role=option]")
         app.find("[data-tried='pass'] ~ [data-evidence-lanes]", "tested")
         app.find("[role=dialog] input[inputmode=decimal]").send_keys(Keys.CONTROL, "a", Keys.NULL, "0")

@@ -153,7 +153,7 @@ class Rigs(BrowserTest):
 
 class Worktops(BrowserTest):
     def dial(self, name):
-        return int(self.app.find(f"[data-dial='{name}']").get_attribute("data-angle"))
+        return int(self.app.find(f"[data-dial='{name}'][data-angle]:not([data-angle=''])").get_attribute("data-angle"))
 
     def test_a_hoist_is_watched_and_a_heavier_tray_stays(self):
         app = self.app

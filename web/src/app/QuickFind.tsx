@@ -1,6 +1,6 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer } from "../api/client";
@@ -41,6 +41,14 @@ export function QuickFind({ onClose }: { onClose: () => void }) {
     onClose();
     void navigate(placeOf(item));
   };
+  // who types a name and Enter at one go means what is found for the whole of it, not what stands there meanwhile
+  const [eager, setEager] = useState(false);
+  const comes = text.trim() !== search || found.isFetching;
+  const first = eager && !comes ? items[0] : undefined;
+  const openFirst = useEffectEvent(open);
+  useEffect(() => {
+    if (first) openFirst(first);
+  }, [first]);
   return (
     <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
@@ -55,8 +63,15 @@ export function QuickFind({ onClose }: { onClose: () => void }) {
               autoFocus
               autoComplete="off"
               value={text}
-              onChange={(event) => setText(event.target.value)}
+              onChange={(event) => {
+                setText(event.target.value);
+                setEager(false);
+              }}
               onKeyDown={(event) => {
+                if (event.key === "Enter" && comes) {
+                  event.preventDefault();
+                  setEager(true);
+                }
                 if (event.key === "Escape") onClose(); // the list takes the key for itself otherwise
               }}
             />
