@@ -4,7 +4,7 @@ import { indentUnit } from "@codemirror/language";
 import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState, type Extension, StateEffect, StateField } from "@codemirror/state";
 import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, type KeyBinding, keymap, lineNumbers } from "@codemirror/view";
-import { useEffect, useRef } from "react";
+import { useDeferredValue, useEffect, useRef } from "react";
 
 import type { Hint } from "../api/generated";
 import { withEnd } from "../model/forms";
@@ -247,10 +247,11 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
     if (change) editor.dispatch({ changes: change, selection: { anchor: change.from + change.insert.length }, scrollIntoView: true });
   }, [text]);
 
+  const marked = useDeferredValue(hints); // the lanes of the same answer are drawn first
   useEffect(() => {
     const editor = view.current;
-    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics(editor.state, hints)));
-  }, [hints]);
+    if (editor) editor.dispatch(setDiagnostics(editor.state, diagnostics(editor.state, marked)));
+  }, [marked]);
 
   const lights = lit.join();
   useEffect(() => {

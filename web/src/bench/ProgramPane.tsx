@@ -113,8 +113,8 @@ export function ProgramPane(props: Props) {
         )}
         <Messages hints={hints} onLine={toLine} onFix={mend} />
       </div>
-      {language === "notation" && (
-        <StepInserter open={inserting} rig={rig} trace={trace?.id ?? null} readings={readings} line={at} onInsert={insert} onClose={() => setInserting(false)} />
+      {language === "notation" && inserting && (
+        <StepInserter rig={rig} trace={trace?.id ?? null} readings={readings} line={at} onInsert={insert} onClose={() => setInserting(false)} />
       )}
     </section>
   );

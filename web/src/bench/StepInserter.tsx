@@ -8,7 +8,6 @@ import { Button } from "../ui/Button";
 import { useLevels } from "./useLevels";
 
 interface Props {
-  open: boolean;
   rig: Rig;
   /** The open trace, whose levels give numbers that mean something, and what is read in it. */
   trace: number | null;
@@ -21,17 +20,12 @@ interface Props {
 const CONDITION = /\$\{\d+:condition\}/;
 
 /** Offers what this rig can do, in the notation's own words; what a step waits for is offered with numbers from the open trace. */
-export function StepInserter({ open, rig, trace, readings, line, onInsert, onClose }: Props) {
+export function StepInserter({ rig, trace, readings, line, onInsert, onClose }: Props) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState<Form | null>(null);
-  const { sensors, levels } = useLevels(rig, trace, readings, open);
-  const close = () => {
-    setTyped("");
-    setChosen(null);
-    onClose();
-  };
+  const { sensors, levels } = useLevels(rig, trace, readings, true);
   const insert = (form: string) => {
-    close();
+    onClose();
     onInsert(form);
   };
   const needs = chosen !== null && CONDITION.test(chosen.insert);
@@ -47,7 +41,7 @@ export function StepInserter({ open, rig, trace, readings, line, onInsert, onClo
     else insert(form.insert);
   };
   return (
-    <Dialog open={open} onClose={close} className="relative z-50">
+    <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
       <div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
         <DialogPanel className="w-[min(520px,95vw)] rounded-lg border border-rule bg-paper p-4">
@@ -74,7 +68,7 @@ export function StepInserter({ open, rig, trace, readings, line, onInsert, onClo
           <div className="mt-3 flex items-center justify-end gap-2 text-[13px] text-soft">
             <span className="flex-1">Up and down choose, Enter writes it, then Tab goes through its slots.</span>
             {needs && <Button small onClick={() => insert(chosen.insert)}>Leave it open</Button>}
-            <Button small onClick={close}>
+            <Button small onClick={onClose}>
               Close
             </Button>
           </div>

@@ -1,6 +1,7 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, replaceEqualDeep, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 
+import type { BenchAnswer } from "../api/generated";
 import { benchQuery, type BenchQuestion } from "../api/hooks";
 
 const LONGEST = 500;
@@ -14,6 +15,7 @@ export function useAnswer(question: BenchQuestion) {
   const [asked, setAsked] = useState(question);
   const [next, setNext] = useState<BenchQuestion | null>(null); // what the server works on already
   const latest = useRef(question);
+  const before = useRef<BenchAnswer>(undefined);
   useLayoutEffect(() => {
     latest.current = question;
   }, [question]);
@@ -22,7 +24,9 @@ export function useAnswer(question: BenchQuestion) {
     function queryOf(of: BenchQuestion): ReturnType<typeof benchQuery> {
       const { queryFn, ...rest } = benchQuery(of);
       const ask: typeof queryFn = async (context) => {
-        const told = await queryFn(context);
+        // what says the same as before stays the same object, and is not drawn anew
+        const told = replaceEqualDeep(before.current, await queryFn(context));
+        before.current = told;
         const { current } = latest;
         if (current !== of && current.rig !== null) {
           setNext(current);

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type MouseEvent, type PointerEvent, useRef, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, type PointerEvent, useCallback, useEffect, useRef, useState } from "react";
 
 import { AS_IT_WAS, type Steps } from "../model/handles";
 
@@ -17,10 +17,12 @@ export interface Dragging {
 }
 
 let gestures = 0;
+/** A pointer tells where it is more often than a frame is drawn: looked at between frames after so many ms. */
+const BETWEEN = 8;
 
 /** A number that is dragged, or moved with the arrow keys: Alt for fine steps, Shift for large ones; Escape puts it back. */
 export function useDragged({ value, axis, perPixel, steps, least = -Infinity, onMove }: Dragging) {
-  const start = useRef<{ at: number; value: number; perPixel: number } | null>(null);
+  const start = useRef<{ at: number; value: number; perPixel: number; seen: number; by: number } | null>(null);
   const before = useRef(value); // what it was when it was taken up
   const gesture = useRef("");
   const [dragged, setDragged] = useState<{ value: number; by: number } | null>(null);
@@ -36,6 +38,26 @@ export function useDragged({ value, axis, perPixel, steps, least = -Infinity, on
     start.current = null;
     setDragged(null);
   };
+  const move = (event: Pick<globalThis.PointerEvent, "clientX" | "clientY" | "altKey" | "timeStamp">) => {
+    const from = start.current;
+    if (!from) return;
+    const by = (axis === "x" ? event.clientX : event.clientY) - from.at;
+    from.seen = event.timeStamp;
+    if (by === from.by) return;
+    from.by = by;
+    const next = Math.max(least, from.value + (axis === "x" ? by : -by) * from.perPixel);
+    setDragged({ value: next, by });
+    onMove(next, event.altKey ? steps.fine : steps.step, gesture.current);
+  };
+  const latest = useRef(move);
+  useEffect(() => {
+    latest.current = move;
+  });
+  // What the browser tells of a pointer waits for the next frame; this does not, where the browser has it.
+  const moveNow = useCallback((event: Event) => {
+    const told = event as globalThis.PointerEvent;
+    if (start.current && told.timeStamp - start.current.seen >= BETWEEN) latest.current(told);
+  }, []);
   return {
     value: dragged?.value ?? keyed ?? value,
     /** How far the pointer has dragged it, in pixels; null while it does not. */
@@ -51,17 +73,11 @@ export function useDragged({ value, axis, perPixel, steps, least = -Infinity, on
         event.currentTarget.setPointerCapture(event.pointerId);
         event.currentTarget.focus();
         take();
-        start.current = { at: axis === "x" ? event.clientX : event.clientY, value, perPixel };
+        event.currentTarget.addEventListener("pointerrawupdate", moveNow);
+        start.current = { at: axis === "x" ? event.clientX : event.clientY, value, perPixel, seen: event.timeStamp, by: 0 };
         setDragged({ value, by: 0 });
       },
-      onPointerMove: (event: PointerEvent<HTMLElement>) => {
-        const from = start.current;
-        if (!from) return;
-        const by = (axis === "x" ? event.clientX : event.clientY) - from.at;
-        const next = Math.max(least, from.value + (axis === "x" ? by : -by) * from.perPixel);
-        setDragged({ value: next, by });
-        onMove(next, event.altKey ? steps.fine : steps.step, gesture.current);
-      },
+      onPointerMove: move,
       onPointerUp: up,
       onPointerCancel: up,
       onMouseDown: (event: MouseEvent) => event.stopPropagation(),

@@ -1,15 +1,14 @@
-import { useCallback, useSyncExternalStore } from "react";
+import { useCallback, useMemo, useSyncExternalStore } from "react";
 
 /** Whether the window is narrower than so many pixels. */
 export function useNarrow(below: number): boolean {
-  const query = `(max-width: ${below - 1}px)`;
+  const list = useMemo(() => matchMedia(`(max-width: ${below - 1}px)`), [below]);
   const subscribe = useCallback(
     (told: () => void) => {
-      const list = matchMedia(query);
       list.addEventListener("change", told);
       return () => list.removeEventListener("change", told);
     },
-    [query],
+    [list],
   );
-  return useSyncExternalStore(subscribe, () => matchMedia(query).matches);
+  return useSyncExternalStore(subscribe, () => list.matches);
 }
