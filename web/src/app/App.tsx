@@ -1,4 +1,4 @@
-import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { lazy, type ReactNode, Suspense } from "react";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
@@ -7,8 +7,6 @@ import { Broken } from "./Broken";
 import { NotThere } from "./NotThere";
 import { Shell } from "./Shell";
 
-// an answer is drawn at once, and not in the browser's next turn
-notifyManager.setScheduler(queueMicrotask);
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
 /** A view that is fetched when it is first opened: who looks at the shelf need not wait for the bench. */
