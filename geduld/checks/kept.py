@@ -47,7 +47,7 @@ def kept(timeline: Timeline, spans: Spans, condition: Condition, words: str, wan
         because = f"Closest at {seconds(nearest)}: {timeline.values_at(condition, nearest)}{spare}."
         return Finding(window, margin, course.unit, nearest, because)
 
-    return Findings(windows, told, lambda: int(course.worst(wanted, known).argmin()))
+    return Findings(windows, told, lambda: int(course.worst(wanted, known).argmin()) if len(windows) > 1 else 0)
 
 
 def _window(begin: int, behind: int, at: int, lasted: int, horizon: int) -> Window:

@@ -317,10 +317,12 @@ def _distance(sign: str, left: Any, right: Any) -> Any:
         gap = left - right
     else:
         gap = -np.abs(left - right) if sign == "=" else np.abs(left - right)
-    if not np.isnan(gap).any():
+    unknown = np.isnan(gap)
+    if not unknown.any():
         return gap
-    unknown = np.isnan(left) | np.isnan(right)
+    if not (np.ndim(right) == 0 and np.isfinite(right)):  # two endless values have no gap, and are none the less known
+        unknown = np.isnan(left) | np.isnan(right)
     if np.ndim(gap) == 0:
         return -np.inf if unknown else gap
-    gap[unknown] = -np.inf
+    np.copyto(gap, -np.inf, where=unknown)
     return gap
