@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
-import { answer } from "../api/client";
+import { run } from "../api/client";
 import { benchRunCreate, type Case, type Exercise } from "../api/generated";
 import { useLanes } from "../api/hooks";
 import { worldOf } from "../model/hands";
@@ -14,11 +14,13 @@ export function useTried(exercise: Exercise, reference: string, item: Case | und
   const tried = useQuery({
     queryKey: ["tried", exercise.rig, reference, item?.id, checks],
     queryFn: ({ signal }) =>
-      answer(
-        benchRunCreate({
-          body: { ...worldOf(item), rig: exercise.rig, text: reference, language: "notation", wordbooks: [], checks: checks ?? "", reference, window },
-          signal,
-        }),
+      run(
+        () =>
+          benchRunCreate({
+            body: { ...worldOf(item), rig: exercise.rig, text: reference, language: "notation", wordbooks: [], checks: checks ?? "", reference, window },
+            signal,
+          }),
+        signal,
       ),
     enabled: item !== undefined && checks !== null,
     placeholderData: keepPreviousData,
