@@ -10,7 +10,8 @@ from geduld.worlds.trace import Floats, Ticks
 
 
 def instants(*ticks: ArrayLike) -> Ticks:
-    """All instants of several signals, each once, in order. `ticks` are int64 of shapes (n,), at best in order.
+    """All instants of several signals, each once, in order. `ticks` are whole numbers of shapes (n,), at best in
+    order; they become int64.
 
     To sort runs that are in order is to merge them; NumPy's `unique` hashes every number, at fifty times the cost.
     """

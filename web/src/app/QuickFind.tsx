@@ -43,7 +43,7 @@ export function QuickFind({ onClose }: { onClose: () => void }) {
   };
   // who types a name and Enter at one go means what is found for the whole of it, not what stands there meanwhile
   const [eager, setEager] = useState(false);
-  const comes = text.trim() !== search || found.isFetching;
+  const comes = text.trim() !== search || (search !== "" && (found.isPending || found.isPlaceholderData));
   const first = eager && !comes ? items[0] : undefined;
   const openFirst = useEffectEvent(open);
   useEffect(() => {

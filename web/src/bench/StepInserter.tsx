@@ -23,7 +23,7 @@ const CONDITION = /\$\{\d+:condition\}/;
 export function StepInserter({ rig, trace, readings, line, onInsert, onClose }: Props) {
   const [typed, setTyped] = useState("");
   const [chosen, setChosen] = useState<Form | null>(null);
-  const { sensors, levels } = useLevels(rig, trace, readings, true);
+  const { sensors, levels } = useLevels(rig, trace, readings);
   const insert = (form: string) => {
     onClose();
     onInsert(form);

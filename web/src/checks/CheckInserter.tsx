@@ -43,7 +43,7 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
   const [draft, setDraft] = useState<Draft | null>(null);
   const item = exercise.cases.find((each) => each.name === name);
   const { readings } = useTried(exercise, reference, item, "");
-  const { sensors, levels } = useLevels(rig, item?.trace ?? null, readings, true);
+  const { sensors, levels } = useLevels(rig, item?.trace ?? null, readings);
   const seen = conditionsOf(sensors, readings, levels);
   const sentence = draft ? sentenceWith(draft.sentence.insert, draft.fillings) : "";
   const title = draft?.title ?? titleFor(sentence, checks);
