@@ -54,6 +54,9 @@ export function StepInserter({ rig, trace, readings, line, onInsert, onClose }: 
               placeholder={needs ? "a reading, a contact …" : "a part, or what it does: drive, wait, repeat …"}
               value={typed}
               onChange={(event) => setTyped(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") onClose(); // the list takes the key for itself otherwise
+              }}
             />
             <ComboboxOptions static className="mt-2 max-h-[46vh] overflow-auto border border-rule bg-sheet">
               {found.map((item) => (
