@@ -9,6 +9,7 @@ from collections import deque
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
+from functools import cache
 from multiprocessing import get_context
 from pathlib import Path
 
@@ -86,23 +87,32 @@ def _emptied(queue, process):
 
 
 def _begin(folder, environment):
-    """In the process: a database of its own."""
+    """In the process: data of its own."""
     os.environ.update(environment, GEDULD_DATA=str(Path(folder)))
     import django
-    from django.test.runner import DiscoverRunner
 
     django.setup()
-    runner = DiscoverRunner(verbosity=0, interactive=False)
-    runner.setup_test_environment()
-    runner.setup_databases()
+    _runner().setup_test_environment()
+
+
+@cache
+def _runner():
+    from django.test.runner import DiscoverRunner
+
+    return DiscoverRunner(verbosity=0, interactive=False)
+
+
+@cache
+def _with_database():
+    _runner().setup_databases()
 
 
 def _run(name):
     """In the process: the tests of a class, and how they went."""
-    from django.test.runner import DiscoverRunner
-
     said = io.StringIO()
-    suite = DiscoverRunner(verbosity=0, interactive=False).build_suite([name])
+    suite = _runner().build_suite([name])
+    if _runner().get_databases(suite):
+        _with_database()  # made for the first class that needs it: it takes seconds
     result = unittest.TextTestRunner(said).run(suite)
     found = {kind: [(str(test), text) for test, text in getattr(result, kind)] for kind in KINDS}
     found["errors"] += [(str(test), "unexpected success") for test in result.unexpectedSuccesses]

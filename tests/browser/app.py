@@ -147,14 +147,14 @@ class App:
         )
 
     def write(self, old, new):
-        """Replaces a piece of the program text by typing."""
+        """Replaces a piece of the program text: its line is chosen, and written anew at one go."""
         lines = self.all(".cm-line")
         line = next(element for element in lines if old in element.text)
         line.click()
         text = self.driver.execute_script("return arguments[0].textContent", line)
         keys = ActionChains(self.driver).send_keys(Keys.HOME)
-        keys.key_down(Keys.SHIFT).send_keys(Keys.END).key_up(Keys.SHIFT)
-        keys.send_keys(text.strip().replace(old, new)).perform()
+        keys.key_down(Keys.SHIFT).send_keys(Keys.END).key_up(Keys.SHIFT).perform()
+        self.driver.execute_cdp_cmd("Input.insertText", {"text": text.strip().replace(old, new)})
         ActionChains(self.driver).send_keys(Keys.ESCAPE).perform()
 
     def value(self, part):

@@ -6,7 +6,7 @@ import re
 import subprocess
 import unittest
 
-import jsonschema
+import jsonschema_rs
 
 from geduld.calibration.measurements import sheet_from_json
 from geduld.grading.cases import CASE_KEYS
@@ -110,8 +110,8 @@ class Rules(unittest.TestCase):
     def test_files_and_outputs_follow_their_schemas(self):
         def check(name, value):
             schema = json.loads((SCHEMAS / f"{name}.schema.json").read_text())
-            jsonschema.Draft202012Validator.check_schema(schema)
-            jsonschema.validate(value, schema, cls=jsonschema.Draft202012Validator)
+            jsonschema_rs.meta.validate(schema)
+            jsonschema_rs.Draft202012Validator(schema).validate(value)
 
         check("rig-1", json.loads((DEMO / "rigs" / "glasshouse-cart.json").read_text()))
         check("rig-1", dict(small_rig().source))
@@ -143,7 +143,7 @@ class Rules(unittest.TestCase):
         exercise = json.loads((SCHEMAS / "exercise-1.schema.json").read_text())
         self.assertEqual(set(exercise["properties"]), set(EXERCISE_KEYS))
         self.assertEqual(set(exercise["properties"]["cases"]["items"]["properties"]), set(CASE_KEYS))
-        with self.assertRaises(jsonschema.ValidationError):
+        with self.assertRaises(jsonschema_rs.ValidationError):
             check("rig-1", {"geduld": "rig/1", "name": "x", "parts": {"a": {"kind": "moter", "port": "1"}}})
 
     def test_the_demonstration_is_what_its_script_makes(self):

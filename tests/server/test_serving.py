@@ -3,6 +3,7 @@
 import json
 import os
 import resource
+import shutil
 import socket
 import sqlite3
 import subprocess
@@ -20,7 +21,7 @@ from urllib.request import build_opener
 from server.serving.names import reached_as
 from server.serving.nightly import missed
 from tests.glasshouse import ROOT
-from tests.served import Server
+from tests.served import Server, after_first_start
 from tests.server.test_start import Caller
 
 
@@ -37,6 +38,10 @@ class Folder(unittest.TestCase):
         self.addCleanup(made.cleanup)
         self.folder = made.name
 
+    def started(self, *options):
+        """The folder is as a first start leaves it."""
+        shutil.copytree(after_first_start(*options), self.folder, dirs_exist_ok=True)
+
     def serve(self, *options):
         server = Server(*options, folder=self.folder)
         self.addCleanup(server.stop)
@@ -46,8 +51,9 @@ class Folder(unittest.TestCase):
         return sorted(item["title"] for item in Caller(server).json("GET", "/api/behaviours"))
 
     def test_a_backup_is_made_while_it_runs_and_is_restored_whole(self):
-        os.chmod(self.folder, 0o755)
         self.assertEqual(command("backup", "b.sqlite3", folder=self.folder)[0], 2)
+        self.started("--no-demo")
+        os.chmod(self.folder, 0o755)
         server = self.serve("--no-demo")
         caller = Caller(server)
         source = (ROOT / "demo" / "rigs" / "glasshouse-cart.json").read_bytes()
@@ -73,6 +79,7 @@ class Folder(unittest.TestCase):
             self.assertEqual(Path(self.folder, name).stat().st_mode & 0o077, 0, f"{name} is its owner's alone")
 
     def test_an_older_database_is_brought_up_to_date_as_a_copy_first(self):
+        self.started("--no-demo")
         server = self.serve("--no-demo")
         source = (ROOT / "demo" / "rigs" / "glasshouse-cart.json").read_bytes()
         Caller(server).json("POST", "/api/rigs", b'{"source": ' + source + b"}")
@@ -117,6 +124,7 @@ class Folder(unittest.TestCase):
             old = into / f"geduld-2025-01-{day:02}.sqlite3"
             old.touch()
             os.utime(old, (day, day))
+        self.started("--no-demo")
         self.serve("--no-demo", "--nightly")
         until = time.monotonic() + 20
         while len(list(into.glob("geduld-*"))) != 14 and time.monotonic() < until:
@@ -128,7 +136,7 @@ class Folder(unittest.TestCase):
         connection.close()
 
     def test_what_is_no_backup_changes_nothing(self):
-        self.serve("--no-demo").stop()
+        self.started("--no-demo")
         before = Path(self.folder, "geduld.sqlite3").read_bytes()
         text, other, broken = (Path(self.folder, name) for name in ("text", "other", "broken"))
         text.write_text("no database at all, but long enough to be one " * 40)
@@ -142,7 +150,7 @@ class Folder(unittest.TestCase):
         self.assertEqual(Path(self.folder, "geduld.sqlite3").read_bytes(), before)
 
     def test_what_cannot_start_says_so_in_one_line(self):
-        self.serve("--no-demo").stop()
+        self.started("--no-demo")
         for name, content, said in (
             ("secret-key", b"", "holds no key. Delete it"),
             ("secret-key", b"\xff\xfe" * 40, "cannot be read"),
@@ -162,6 +170,7 @@ class Folder(unittest.TestCase):
             path.write_bytes(kept)
 
     def test_deleted_traces_give_their_space_back(self):
+        self.started()
         server = self.serve()
         caller = Caller(server)
         rig = caller.json("GET", "/api/rigs")[0]["id"]
