@@ -235,7 +235,7 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
       editor.destroy();
       view.current = null;
     };
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps -- one editor for the life of the view; what changes goes in below
+  }, []); // oxlint-disable-line react-hooks/exhaustive-deps -- one editor for the life of the view; what changes goes in below
 
   useEffect(() => {
     view.current?.dispatch({ effects: language.current.reconfigure(notation) });

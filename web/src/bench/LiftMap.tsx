@@ -14,18 +14,9 @@ export function LiftMap({ rig, run, load }: { rig: Rig; run: Run; load: Load }) 
   const box = useRef<HTMLDivElement>(null);
   const { width, height } = useSize(box);
   const cursor = useCursor();
-  const turned = (name: string) => run.turned.find((lane) => lane.part === name);
-  const [lift, aside, grip] = [turned(load.lifted_by), turned(load.aside_by), turned(load.gripped_by)];
-  const view = useMemo<LiftView>(() => {
-    const stops = (name: string) => rig.parts.find((part) => part.name === name)?.stops ?? null;
-    return {
-      width,
-      height,
-      across: spanOf(stops(load.aside_by), load.places.map((place) => place.aside ?? 0), aside),
-      upwards: spanOf(stops(load.lifted_by), load.places.map((place) => place.up), lift),
-    };
-  }, [width, height, rig, load, lift, aside]);
-  const trail = useMemo(() => (width && lift ? wayOf(view, lift, aside) : []), [width, view, lift, aside]);
+  const [lift, aside, grip] = [load.lifted_by, load.aside_by, load.gripped_by].map((name) => turned(run, name));
+  const view = useMemo(() => viewOf(rig, run, load, width, height), [rig, run, load, width, height]);
+  const trail = useMemo(() => (width ? wayOf(view, run, load) : []), [view, run, load, width]);
   const at = (lane: Lane | null | undefined) => (lane && valueAt(lane, cursor)) ?? 0;
   const held = at(load.held) === 1;
   const hook = { x: acrossAt(view, aside ? at(aside) : view.across[0]), y: upAt(view, at(lift)) };
@@ -56,6 +47,18 @@ export function LiftMap({ rig, run, load }: { rig: Rig; run: Run; load: Load }) 
   );
 }
 
+const turned = (run: Run, name: string) => run.turned.find((lane) => lane.part === name);
+
+function viewOf(rig: Rig, run: Run, load: Load, width: number, height: number): LiftView {
+  const stops = (name: string) => rig.parts.find((part) => part.name === name)?.stops ?? null;
+  return {
+    width,
+    height,
+    across: spanOf(stops(load.aside_by), load.places.map((place) => place.aside ?? 0), turned(run, load.aside_by)),
+    upwards: spanOf(stops(load.lifted_by), load.places.map((place) => place.up), turned(run, load.lifted_by)),
+  };
+}
+
 /** What an axis shows: from end stop to end stop, else what is ever reached. */
 function spanOf(stops: number[] | null, also: number[], lane: Lane | undefined): [number, number] {
   const reached = (lane?.values ?? []).filter((value) => value !== null);
@@ -69,7 +72,9 @@ interface Stop {
   y: number;
 }
 
-function wayOf(view: LiftView, lift: Lane, aside: Lane | undefined): Stop[] {
+function wayOf(view: LiftView, run: Run, load: Load): Stop[] {
+  const [lift, aside] = [turned(run, load.lifted_by), turned(run, load.aside_by)];
+  if (!lift) return [];
   const times = [...new Set([...lift.times, ...(aside?.times ?? [])])].sort((a, b) => a - b);
   return times.map((at) => ({ at, x: acrossAt(view, (aside && valueAt(aside, at)) ?? 0), y: upAt(view, valueAt(lift, at) ?? 0) }));
 }

@@ -108,7 +108,7 @@ export const SignalLane = memo(function SignalLane({ part, lane, ghost, actual, 
       chart.destroy();
       plot.current = null;
     };
-  }, [part, plotWidth, height, ghost !== undefined, actual !== undefined, dark]); // eslint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
+  }, [part, plotWidth, height, ghost !== undefined, actual !== undefined, dark]); // oxlint-disable-line react-hooks/exhaustive-deps -- a new chart only for a new form
 
   useLayoutEffect(() => {
     const chart = plot.current;
@@ -225,7 +225,7 @@ function valueWords(part: Part, value: number | null, places: number): string {
 function rawWords(part: Part, value: number | null): string {
   if (!part.raw || value === null) return "raw: absent";
   const [low, high] = [part.low ?? 0, part.high ?? 100];
-  const [first = 0, last = 0] = part.raw;
+  const [first, last] = part.raw;
   return `raw ${Math.round(first + ((value - low) / (high - low)) * (last - first))}`;
 }
 

@@ -103,6 +103,7 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
                 <ChooseSentence
                   sentences={sentencesOf(sentences, rig, places, seen)}
                   onChoose={(chosen) => setDraft({ sentence: chosen, fillings: firstFillings(chosen.insert), title: null, points: "1" })}
+                  onClose={onClose}
                   beside={(shown) => <OfForm form={shown} draw={tried} />}
                 />
               </div>

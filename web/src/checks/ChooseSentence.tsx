@@ -6,12 +6,13 @@ import type { Form } from "../model/forms";
 interface Props {
   sentences: Form[];
   onChoose: (sentence: Form) => void;
+  onClose: () => void;
   /** What is shown beside the list for the sentence on which the cursor stands. */
   beside: (sentence: Form | null) => ReactNode;
 }
 
 /** Everything that a check can say here, to be searched and chosen from. */
-export function ChooseSentence({ sentences, onChoose, beside }: Props) {
+export function ChooseSentence({ sentences, onChoose, onClose, beside }: Props) {
   const [typed, setTyped] = useState("");
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const found = sentences.filter((item) => words.every((word) => `${item.label} ${item.detail}`.toLowerCase().includes(word)));
@@ -27,6 +28,9 @@ export function ChooseSentence({ sentences, onChoose, beside }: Props) {
               placeholder="always, never, after, lasts, mark …"
               value={typed}
               onChange={(event) => setTyped(event.target.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") onClose(); // the list takes the key for itself otherwise
+              }}
             />
             <ComboboxOptions static className="mt-2 min-h-0 flex-1 overflow-auto border border-rule bg-sheet">
               {found.map((item) => (

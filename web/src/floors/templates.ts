@@ -26,7 +26,7 @@ export const TEMPLATES: { word: string; group: Group; make: (at: Point) => Thing
 export function freeName(plan: Plan, name: string): string {
   const taken = new Set([...plan.obstacles, ...plan.marks, ...plan.corridors].map((thing) => thing.name));
   if (!taken.has(name)) return name;
-  const letters = name.length === 1 ? [..."ABCDEFGHIJKLMNOPQRSTUVWXYZ"] : [];
+  const letters = name.length === 1 ? "ABCDEFGHIJKLMNOPQRSTUVWXYZ".split("") : [];
   const others = [...letters, ...Array.from({ length: 500 }, (_, index) => `${name}_${index + 2}`)];
   return others.find((other) => !taken.has(other)) ?? name;
 }

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { useExercise, useHandIns, useSheet } from "../api/hooks";
@@ -160,11 +161,12 @@ function Program({ text }: { text: string }) {
 }
 
 function Head({ title, name }: { title: string; name: string }) {
+  const [today] = useState(() => new Date().toISOString());
   return (
     <header className="mb-3 flex items-baseline justify-between border-b-2 border-ink pb-1">
       <h2 className="text-xl font-bold">{name}</h2>
       <p className="text-[14px]">
-        {title}, {showDay(new Date().toISOString())}
+        {title}, {showDay(today)}
       </p>
     </header>
   );
