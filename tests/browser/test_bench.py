@@ -216,6 +216,7 @@ class Bench(BrowserTest):
         app.driver.get("about:blank")
         app.open(address)
         self.says("valve at 81 %", "kept though the tab was left at once")
+        app.find("span", "saved")
 
     def test_a_program_in_another_language_runs_behind_and_its_numbers_are_handles(self):
         app = self.app

@@ -119,8 +119,9 @@ export function BenchView(props: Props) {
   const placed = live !== null || trace !== null || floor !== null || world.lasts !== null;
   const longest = trace ? trace.duration_us / 1e6 : floor ? (world.limit ?? FLOOR_LIMIT) : (world.lasts ?? 1);
   const duration = Math.min(longest, world.limit ?? Infinity);
-  const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS).data?.lanes;
-  const readings = run?.readings ?? (floor ? undefined : recorded);
+  const recorded = useLanes(trace?.id ?? null, seen?.from ?? 0, seen?.to ?? duration, COLUMNS);
+  const readings = run?.readings ?? (floor ? undefined : recorded.data?.lanes);
+  const known = !recorded.isLoading; // lanes of readings stand before the others, which must not jump when they come
   const restore = useCallback(
     (moment: Moment) => {
       if (moment.text !== text) onText(moment.text);
@@ -271,7 +272,7 @@ export function BenchView(props: Props) {
                       </p>
                     )}
                     {!placed && <p className="p-6">Choose a trace or a floor above: the program then runs there as you type.</p>}
-                    {placed && width > 0 && (
+                    {placed && known && width > 0 && (
                       <RunLanes
                         rig={rig}
                         world={world}

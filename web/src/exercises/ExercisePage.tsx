@@ -10,6 +10,7 @@ import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
 import { pathsOf } from "../model/folders";
+import { AllAtOnce } from "../ui/AllAtOnce";
 import { Button } from "../ui/Button";
 import { Pane, Panes } from "../ui/Panes";
 import { Trouble } from "../ui/Trouble";
@@ -124,13 +125,13 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
       <div className="min-h-0 flex-1">
         <Panes id="exercise" narrow={1000}>
           <Pane id="task" size={310} least={220} most="50%" keeps>
-            <div className="relative flex h-full flex-col gap-4 overflow-auto pr-3 pb-2">
+            <AllAtOnce className="relative flex h-full flex-col gap-4 overflow-auto pr-3 pb-2">
               <BriefField brief={draft.brief} onChange={(brief) => change({ brief })} />
               <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
               <PointsForm rules={draft} onChange={change} />
               <WordbookChoice exercise={exercise} />
               <HandIns exercise={exercise} onFolder={(files) => upload.mutate(files)} />
-            </div>
+            </AllAtOnce>
           </Pane>
           <Pane id="texts" bar="Width of the task" least={420} low="760px">
             <Texts exercise={exercise} rig={rig} floors={floors} words={words} reference={draft.reference} checks={draft.checks} onChange={change} />

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { Arrived, ShelfKind } from "../api/generated";
 import { Brought } from "../sharing/Brought";
+import { AllAtOnce } from "../ui/AllAtOnce";
 import { Choice } from "../ui/Choice";
 import { Trouble } from "../ui/Trouble";
 import { Behaviours } from "./boards/Behaviours";
@@ -62,7 +63,6 @@ export function Shelf() {
         {several && rig && <Choice label="New things are for" value={String(rig.id)} options={known.map((item) => ({ value: String(item.id), label: item.name }))} onChange={setChosen} />}
       </div>
       <FindBar find={find} shelf={shelf.data} onFind={setFind} />
-      {!narrowed && <Lately items={shelf.data?.lately ?? []} />}
       {trouble != null && (
         <div className="mb-4">
           <Trouble error={trouble} />
@@ -73,19 +73,22 @@ export function Shelf() {
           <Brought came={brought} />
         </div>
       )}
-      <div className="grid grid-cols-1 gap-x-8 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
-        <div className="min-w-0 space-y-6">
-          <Exercises {...props("exercises")} onBrought={setBrought} />
-          <Behaviours {...props("behaviours")} />
-          <Wordbooks {...props("wordbooks")} />
+      <AllAtOnce>
+        {!narrowed && <Lately items={shelf.data?.lately ?? []} />}
+        <div className="grid grid-cols-1 gap-x-8 gap-y-6 lg:grid-cols-[1.25fr_1fr]">
+          <div className="min-w-0 space-y-6">
+            <Exercises {...props("exercises")} onBrought={setBrought} />
+            <Behaviours {...props("behaviours")} />
+            <Wordbooks {...props("wordbooks")} />
+          </div>
+          <div className="min-w-0 space-y-6">
+            <Rigs {...props("rigs")} />
+            <Floors {...props("floors")} />
+            <Traces {...props("traces")} />
+            <InputsBoard {...props("inputs")} />
+          </div>
         </div>
-        <div className="min-w-0 space-y-6">
-          <Rigs {...props("rigs")} />
-          <Floors {...props("floors")} />
-          <Traces {...props("traces")} />
-          <InputsBoard {...props("inputs")} />
-        </div>
-      </div>
+      </AllAtOnce>
       {narrowed && <p className="mt-6 text-[14px] text-soft">Only what {asked.archived === "yes" ? "is in the archive" : "is looked for"} is shown{asked.tag && `, with the tag ${asked.tag}`}.</p>}
       {trashed && <UndoBar thing={trashed} onUndo={undo} onClose={() => setTrashed(null)} />}
     </div>
