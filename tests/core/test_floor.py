@@ -257,6 +257,42 @@ class Laws(unittest.TestCase):
                 runs += 1
             self.assertGreaterEqual(room(np.array(poses), world).min(), -1e-7)
 
+    def test_things_slide_before_a_robot_that_turns_and_one_at_rest_measures_what_it_measured(self):
+        chance = np.random.default_rng(24)
+        for _ in range(40):
+            floor, rig = self.random_store(chance)
+            world, anew = (Simulation(rig, floor, end=8_000_000) for _ in range(2))
+            for at in range(0, world.end, 1_000_000):
+                powers = chance.uniform(-100, 100, 2) * chance.integers(0, 2)
+                for each in (world, anew):
+                    each.command("left", float(powers[0]), 0)
+                    each.command("right", float(powers[1]), 0)
+                for now in range(at + 50_000, at + 1_050_000, 50_000):
+                    anew.k[layout.STILL] = 0  # all is looked at anew
+                    for each in (world, anew):
+                        each.skip(now)
+            np.testing.assert_array_equal(world.table[: world.place], anew.table[: world.place])
+            things = {name: points for name, points in world.moved().items() if name != "hand"}
+            for name, points in things.items():
+                steps = np.linalg.norm(np.diff(points[: world.place], axis=0), axis=1)
+                self.assertLess(steps.max(), 0.04, f"{name} slides, and is not thrown through the robot")
+
+    @staticmethod
+    def random_store(chance):
+        """Things all around, that give way."""
+        things = []
+        for number in range(6):
+            turn, size = math.radians(60 * number), chance.uniform(4, 9)
+            x, y = 100 + math.cos(turn) * chance.uniform(28, 50), 100 + math.sin(turn) * chance.uniform(28, 50)
+            square = [[x - size, y - size], [x + size, y - size], [x + size, y + size], [x - size, y + size]]
+            corners = {"corners": [[f"{v:.2f} cm" for v in corner] for corner in square]}
+            disc = {"at": [f"{x:.2f} cm", f"{y:.2f} cm"], "radius": f"{size:.2f} cm"}
+            things.append({"name": f"t{number}", "movable": True, **(corners if number % 3 else disc)})
+        floor = floor_from_json({**OPEN, "edge": "wall", "size": ["200 cm", "200 cm"], "obstacles": things,
+                                 "start": {"at": ["100 cm", "100 cm"]}})  # fmt: skip
+        long = {"outline": [["13 cm", "7 cm"], ["-7 cm", "7 cm"], ["-7 cm", "-7 cm"], ["13 cm", "-7 cm"]]}
+        return floor, robot(long, left={"lag": "50 ms"}, right={"lag": "50 ms"})
+
     @staticmethod
     def random_place(chance):
         walls = []

@@ -89,6 +89,7 @@ from geduld.worlds.kernel.layout import (
     STALL_TIME,
     STALLED,
     STEP,
+    STILL,
     STOP_HIGH,
     STOP_LOW,
     TARGET,
@@ -208,6 +209,7 @@ def _take_inputs(
         taken = True
     if not taken:
         return False
+    k[STILL] = 0
     before = things.copy()
     for column in range(len(input_map)):
         value = inputs[k[INPUT], column + 1]
@@ -339,7 +341,7 @@ def advance(
         feel(k, f, segments, circles, things, body, outline, touches)
         rails(k, sensors, touches, BUMP, 0)
         _carry_all(k, f, motors, loads, rests, events)
-        measure(f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, 0)
+        measure(k, f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, 0)
         _write_row(k, f, motors, sensors, things, loads, derived, inputs, input_map, table, ticks)
         _remember(k, f, history)
     while k[TICK] < until:
@@ -367,7 +369,7 @@ def advance(
             shows = True
         if shows:
             look_at_ground(f, areas, corners)
-            measure(f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, stop)
+            measure(k, f, motors, sensors, segments, circles, things, areas, corners, lamps, noise, stop)
             _write_row(k, f, motors, sensors, things, loads, derived, inputs, input_map, table, ticks)
             _remember(k, f, history)
             most_rows -= 1

@@ -6,12 +6,13 @@ their number of rows, the width is here.
 
 # k: the clock, counts, and where blocks begin
 (
-    TICK, ROWS, EVENTS, INPUT, TOUCH, CONTACTS, GRID_ROWS, STEP, PERIOD, MOST_ROWS, MOST_EVENTS, CONTROL_PERIOD,
-    MOTORS, SENSORS, THINGS, DERIVED, TOUCHES,
+    TICK, ROWS, EVENTS, INPUT, TOUCH, CONTACTS, GRID_ROWS, STILL, STEP, PERIOD, MOST_ROWS, MOST_EVENTS,
+    CONTROL_PERIOD, MOTORS, SENSORS, THINGS, DERIVED, TOUCHES,
     BODY, SEGMENTS, CIRCLES, AREAS, VERTICES, LAMPS, NOISE, INPUTS, INPUT_MAP, LOADS, RESTS,
-) = range(28)  # fmt: skip
+) = range(29)  # fmt: skip
+# STILL is nothing, or one more than the instant since which the robot and all around it stand still.
 # So many at the front of k change as the world goes on.
-CHANGING = 7
+CHANGING = 8
 # The number of rows of a block stands this far behind its start.
 COUNT = 32
 K_SIZE = 64
@@ -35,9 +36,9 @@ MOTOR = 36
 # a sensor
 (
     KIND, COLUMN, AHEAD, LEFT, FACING, CONE, LEAST, GREATEST, RESOLUTION, GRAZING, NOISY, EVERY, SPOT, RAIL_FROM,
-    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT, PULL, AT_MOTOR, LOOKS,
-) = range(25)  # fmt: skip
-SENSOR = 25
+    RAIL_TO, BOUNCE, VALUE, CLOSED_AT, NOISE_ROW, SECOND, THIRD, PERCENT, PULL, AT_MOTOR, LOOKS, AT_REST,
+) = range(26)  # fmt: skip
+SENSOR = 26
 RANGE, LIGHT, TONE, TILT, BUMP, HUE, LIMIT, REFLEX, CURRENT, BATTERY = range(10)
 
 # a load that a motor lifts while another grips it: the motors (-1: none), where it lies (angles of what they move,

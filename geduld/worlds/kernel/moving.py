@@ -54,10 +54,12 @@ from geduld.worlds.kernel.layout import (
     SIDE,
     SLOPE_X,
     SLOPE_Y,
+    STILL,
     SUPPLY,
     SURFACE,
     THING_X,
     THING_Y,
+    TICK,
     TORQUE,
     TOUCH,
     TRACK,
@@ -76,6 +78,7 @@ from geduld.worlds.kernel.motors import coasting, turn
 
 _HALVINGS = 32
 _PIECES = 12
+_FURTHEST = 0.02  # m: further nothing is pushed in a step
 _NOWHERE = 1e-3  # who gets on for no more than this share of a step is jammed
 
 
@@ -263,8 +266,9 @@ def feel(k: Any, f: Any, segments: Any, circles: Any, things: Any, body: Any, ou
 
 
 @compiled
-def _push(f: Any, motors: Any, segments: Any, circles: Any, things: Any, body: Any, outline: Any, box: Any) -> bool:
-    """Pushes the movable things that are in the way ahead; false when one of them cannot give way."""
+def _push(f: Any, segments: Any, circles: Any, things: Any, body: Any, outline: Any, box: Any) -> bool:
+    """Pushes the movable things that are in the way; false, and all is where it was, when one cannot give way."""
+    before, pushed = things.copy(), f[PUSHED]
     for _ in range(4):
         place_body(body, outline, f[NEXT_X], f[NEXT_Y], f[NEXT_HEADING])
         number = overlapped(segments, circles, things, outline, f[RADIUS], f[NEXT_X], f[NEXT_Y], -1, False)
@@ -272,20 +276,38 @@ def _push(f: Any, motors: Any, segments: Any, circles: Any, things: Any, body: A
             return True
         thing = things[number]
         if thing[MOVABLE] != 1.0:
-            return False
-        dx, dy = f[NEXT_X] - f[X], f[NEXT_Y] - f[Y]
-        way = math.sqrt(dx * dx + dy * dy)
-        if way < 1e-7:
-            dx, dy = thing[BASE_X] + thing[THING_X] - f[X], thing[BASE_Y] + thing[THING_Y] - f[Y]
-            way = math.sqrt(dx * dx + dy * dy)
-        dx, dy = dx / way, dy / way
-        from_x, from_y = thing[THING_X], thing[THING_Y]
-        low, high = 0.0, 1e-5
-        while high < 0.05:
-            thing[THING_X], thing[THING_Y] = from_x + dx * high, from_y + dy * high
-            if not _reaches(segments, circles, things, outline, f, number):
-                break
-            low, high = high, high * 2.0
+            break
+        # ahead of the robot; before a corner that turns, away from it
+        gives = _slides(f, segments, circles, things, outline, box, number, f[NEXT_X] - f[X], f[NEXT_Y] - f[Y])
+        if not gives:
+            x, y = thing[BASE_X] + thing[THING_X] - f[X], thing[BASE_Y] + thing[THING_Y] - f[Y]
+            gives = _slides(f, segments, circles, things, outline, box, number, x, y)
+        if not gives:
+            break
+        f[PUSHED] += thing[FORCE]
+    things[:], f[PUSHED] = before, pushed
+    return False
+
+
+@compiled
+def _slides(
+    f: Any, segments: Any, circles: Any, things: Any, outline: Any, box: Any, number: int, dx: float, dy: float
+) -> bool:
+    """Moves a thing along a way as far as the robot needs; false, and it is where it was, where that is no way out."""
+    thing = things[number]
+    way = math.sqrt(dx * dx + dy * dy)
+    if way < 1e-7:
+        return False
+    dx, dy = dx / way, dy / way
+    from_x, from_y = thing[THING_X], thing[THING_Y]
+    low, high, out = 0.0, 1e-5, False
+    while high < _FURTHEST:
+        thing[THING_X], thing[THING_Y] = from_x + dx * high, from_y + dy * high
+        if not _reaches(segments, circles, things, outline, f, number):
+            out = True
+            break
+        low, high = high, high * 2.0
+    if out:
         for _ in range(30):
             middle = (low + high) / 2.0
             thing[THING_X], thing[THING_Y] = from_x + dx * middle, from_y + dy * middle
@@ -294,10 +316,9 @@ def _push(f: Any, motors: Any, segments: Any, circles: Any, things: Any, body: A
             else:
                 high = middle
         thing[THING_X], thing[THING_Y] = from_x + dx * high, from_y + dy * high
-        if _stuck(segments, circles, things, box, number):
-            thing[THING_X], thing[THING_Y] = from_x, from_y
-            return False
-        f[PUSHED] += thing[FORCE]
+        if not _stuck(segments, circles, things, box, number):
+            return True
+    thing[THING_X], thing[THING_Y] = from_x, from_y
     return False
 
 
@@ -400,9 +421,15 @@ def move(
     for _ in range(_PIECES):
         was_touching, x, y = k[TOUCH], f[X], f[Y]
         attempt(k, f, motors, touches, left)
+        stays = f[NEXT_X] == x and f[NEXT_Y] == y and f[NEXT_HEADING] == f[HEADING]
+        if stays and k[STILL] > 0:
+            # It stood here a moment ago, and nothing has moved since: it is free, and touches what it touched.
+            _accept(f, motors, left)
+            break
         free = _is_free(k, f, segments, circles, things, body, outline)
+        k[STILL] = k[TICK] + 1 if stays and free else 0
         if not free and was_touching == 1:
-            free = _push(f, motors, segments, circles, things, body, outline, box)
+            free = _push(f, segments, circles, things, body, outline, box)
         if free:
             _accept(f, motors, left)
             _settle(f, segments, circles, things, x, y)

@@ -14,6 +14,7 @@ from geduld.worlds.kernel.layout import (
     APPLIED,
     AREA_KIND,
     AT_MOTOR,
+    AT_REST,
     BASE_TONE,
     BATTERY,
     BOUNCE,
@@ -55,6 +56,7 @@ from geduld.worlds.kernel.layout import (
     SLOPE_X,
     SLOPE_Y,
     SPOT,
+    STILL,
     THING_X,
     THING_Y,
     THIRD,
@@ -186,6 +188,7 @@ def _finish(sensor: Any, value: float, noise: float) -> float:
 
 @compiled
 def measure(
+    k: Any,
     f: Any,
     motors: Any,
     sensors: Any,
@@ -210,6 +213,11 @@ def measure(
         row, turn = int(sensor[NOISE_ROW]), tick // every
         chance = noise[row, turn % len(noise[row])] if row >= 0 else 0.0
         kind = sensor[KIND]
+        if row < 0 and k[STILL] > 0 and kind != LIMIT and kind != CURRENT and kind != BATTERY:
+            # without noise, what is measured of a place stays while nothing moves
+            if sensor[AT_REST] == k[STILL]:
+                continue
+            sensor[AT_REST] = k[STILL]
         if kind == RANGE:
             facing = f[HEADING] + sensor[FACING]
             way = 100.0 * echo(segments, circles, things, x, y, facing, sensor[CONE], sensor[GRAZING])
