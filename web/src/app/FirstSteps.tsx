@@ -26,7 +26,7 @@ const STEPS: Step[] = [
 /** Puts the focus on what adds to a board, once the shelf is there. */
 function toBoard(board: string, tries = TRIES): void {
   const button = document.querySelector<HTMLElement>(`section[aria-label='${board}'] button`);
-  if (button) {
+  if (button?.checkVisibility({ visibilityProperty: true })) {
     button.scrollIntoView({ block: "center" });
     button.focus();
   } else if (tries) setTimeout(() => toBoard(board, tries - 1), 50);
