@@ -60,7 +60,7 @@ export function LiftScene({ view, places, says, label, children }: { view: LiftV
       <line x1={18} y1={RAIL} x2={width - 14} y2={RAIL} stroke="var(--ink)" strokeWidth="3" />
       {children}
       <text x={18} y={height - 6} fontSize="11.5" fill="var(--soft)">
-        {says[0] && `across: ${says[0]}, ${span(across)}; `}upwards: {says[1]}, {span(upwards)}
+        {says[0] && `across: ${says[0]}, ${span(across)}; `}up: {says[1]}, {span(upwards)}
       </text>
     </svg>
   );
