@@ -1,5 +1,8 @@
 # Shell functions for ./start and ./test: each step runs only when what it depends on has changed.
 
+# What Python makes of its sources is kept, whatever the caller wants elsewhere: else each of many processes makes it anew.
+unset PYTHONDONTWRITEBYTECODE
+
 fail() {
     echo "$1" >&2
     exit 2

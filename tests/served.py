@@ -18,7 +18,8 @@ from tests.glasshouse import ROOT
 
 @cache
 def after_first_start(*options):
-    """What is kept after a first start, when the class that is graded then is graded: the database takes its time.
+    """What is kept after a first start, when the class that is graded then is graded, and all that was handed in is
+    looked at: the database takes its time.
 
     Processes that run tests beside each other share it: the first makes it, the others wait for it.
     """
@@ -40,7 +41,11 @@ def _first_start(folder, options):
     server = Server(*options, folder=str(folder))
     shelf = sqlite3.connect(folder / "geduld.sqlite3")
     until = time.monotonic() + 120
-    while shelf.execute("select count(*) from marks_job where state = 'running'").fetchone()[0]:
+    left = (
+        "select (select count(*) from marks_job where state = 'running')"
+        " + (select count(*) from classes_try where feedback is null)"
+    )
+    while shelf.execute(left).fetchone()[0]:
         assert time.monotonic() < until, "the class is not graded"
         time.sleep(0.1)
     shelf.close()

@@ -14,15 +14,14 @@ from geduld.wordbook.bound import NUMBER, PART, BoundWord, Given
 Written = tuple[float, Span] | None
 
 
-def settings_of(word: BoundWord, line: int, given: Sequence[Written]) -> Iterator[Setting]:
-    """What the numbers in a call set, where the word does the same whatever it is given.
+def settings_of(word: BoundWord, parts: tuple[str, ...], line: int, given: Sequence[Written]) -> Iterator[Setting]:
+    """What the numbers in a call set. `parts` are those for which the word is called.
 
-    A number that the word does not hand on as it is has no handle, nor has one of a word for several parts: which of
-    them is meant is known when it runs.
+    A number that the word does not hand on as it is has no handle.
     """
-    if len(word.variants) != 1:
+    variant = word.variants.get(parts)
+    if variant is None:
         return
-    variant = next(iter(word.variants.values()))
     numbers = [one for one, asked in zip(given, variant.given, strict=False) if asked.what != PART]
     asked = [one for one in variant.given if one.what != PART]
     for number, one, index in zip(numbers, asked, variant.kept, strict=False):

@@ -147,14 +147,46 @@ class Pairs(unittest.TestCase):
 
     def test_what_a_call_sets_is_a_handle_that_can_be_written_anew(self):
         words = [(DEMO / "wordbooks" / f"barrow-{name}.geduld").read_text() for name in ("python", "c")]
-        python = 'from barrow import *\nfast = 40\nroll(fast, -20)\nrest(0.5)\npour(share=30)\npour(60)\nWheel("M1").spin(5)\n'
-        c = '#include "barrow.h"\n#define FAST 40\nint main(void) {\nroll(FAST, -20); rest(500);\npour(60); pour(2 * 30);\n}\n'
+        python = """from barrow import *
+fast = 40
+M = "M2"
+roll(fast, -20)
+rest(0.5)
+pour(share=30)
+pour(60)
+Wheel("M1").spin(5)
+wheel = Wheel(M)
+wheel.spin(share=-7)
+def one(M):
+    Wheel(M).spin(8)
+one("M1")
+for each in (wheel, Wheel("M1")):
+    each.spin(9)
+pair = Wheel("M1")
+pair.spin(11)
+pair = wheel
+"""
+        c = """#include "barrow.h"
+#define FAST 40
+#define M "M2"
+Wheel wheel(M);
+void one(Wheel wheel) { wheel.spin(8); }
+int main(void) {
+roll(FAST, -20); rest(500);
+pour(60); pour(2 * 30);
+Wheel left("M1"); left.spin(5); wheel.spin(-7);
+one(wheel);
+}
+"""
+        # where it is known only as it runs which wheel is meant, or what number it is given, there is no handle
         wanted = [
             ("output", "left", 40, "40"),
             ("output", "right", -20, "-20"),
             ("time", "", 0.5, None),
             ("output", "valve", 30, "30"),
             ("output", "valve", 60, "60"),
+            ("output", "left", 5, "5"),
+            ("output", "right", -7, "-7"),
         ]
         for read, text, book in ((PythonProgram, python, words[0]), (CProgram, c, words[1])):
             with self.subTest(read=read.__name__):

@@ -640,9 +640,8 @@ class Expressions:
         """A call of a word with its values as source."""
         kind = self.kind_of(word)
         line = str(line_of(node))
-        if not parts:
-            return Value(self.used(self.words.use(word, next(iter(word.variants))), line, values, kind, word), kind)
         if tuple(parts) in word.variants:
+            self.names.calls[node.id] = word, tuple(parts)
             return Value(self.used(self.words.use(word, tuple(parts)), line, values, kind, word), kind)
         if all(parts):
             message = f'"{word.name}" cannot be used with "{parts[0]}".'

@@ -345,9 +345,11 @@ class CHints:
     def settings(self) -> Iterator[Setting]:
         """The numbers that calls of the class's words set something with."""
         for node in walk(self.root):
-            call, arguments = self.readings.called(node), node.child_by_field_name("arguments")
-            if call is not None and arguments is not None:
-                yield from settings_of(call.word, call.line, [self._given(value) for value in named(arguments)])
+            arguments = node.child_by_field_name("arguments") if node.type == "call_expression" else None
+            performed = self.names.calls.get(node.id)
+            if performed is not None and arguments is not None:
+                word, parts = performed
+                yield from settings_of(word, parts, line_of(node), [self._given(value) for value in named(arguments)])
 
     def _given(self, value: Node) -> tuple[float, Span] | None:
         """A number that a call is given, with its sign, where it stands in the text."""

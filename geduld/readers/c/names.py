@@ -56,7 +56,11 @@ class Function:
 
 @dataclass
 class Names:
-    """Everything that has a name at the top of a program."""
+    """Everything that has a name at the top of a program.
+
+    `calls` are the words of the class that its calls perform, and the parts for which they do, by the `id` of the
+    call's node; not where the parts are known only when it runs.
+    """
 
     books: tuple[BoundBook, ...]
     includes: frozenset[str]
@@ -66,6 +70,7 @@ class Names:
     constants: dict[str, int | float | str | None] = field(default_factory=dict)
     globals: dict[str, Variable] = field(default_factory=dict)
     boxed: set[str] = field(default_factory=set)
+    calls: dict[int, tuple[BoundWord, tuple[str, ...]]] = field(default_factory=dict)
 
     def _open(self) -> Iterable[BoundBook]:
         """The wordbooks whose header is included."""

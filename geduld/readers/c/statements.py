@@ -370,6 +370,7 @@ class Statements(Expressions):
         lines = self.words.commands(word, (), known, line_of(node)) if len(known) == len(values) else None
         if lines is None:
             return False
+        self.names.calls[node.id] = word, ()
         self.add("acts += 1")
         for line in lines:
             self.add(line)

@@ -108,7 +108,7 @@ class Expressions:
             if meaning.constant is not None:
                 return repr(meaning.constant)
             if meaning.given is None:
-                return self.word(meaning, [], [], node, None)
+                return self.word(meaning, [], [], node, None, self.names.top)
             return self._as_value(meaning)
         if isinstance(meaning, BoundThing):
             return self._thing_class(meaning)
@@ -124,7 +124,9 @@ class Expressions:
             given = word.given or ()
             takes = ", ".join(f"s_{one.name}" + ("" if one.default is None else f"={one.default!r}") for one in given)
             before, self.in_comprehension = self.in_comprehension, 1  # a function that only asks counts nothing itself
-            call = self._call_word(word, [f"s_{one.name}" for one in given], "here", [None] * len(given))
+            call = self._call_word(
+                word, [f"s_{one.name}" for one in given], "here", [None] * len(given), self.names.top
+            )
             self.in_comprehension = before
             for level, text in ((1, f"def {found}({takes}):"), (2, f"return {call}")):
                 self.before.append((level, text))
@@ -139,6 +141,7 @@ class Expressions:
         constants: list[ast.expr | None],
         node: ast.expr,
         line: int | None,
+        scope: Scope,
     ) -> str:
         """A call of a word with its values in the order of its parameters."""
         given = word.given or ()
@@ -151,15 +154,17 @@ class Expressions:
             names = ", ".join(one.name for one in given)
             remedy = f"Write: {word.name}({names})" if given else f"Write: {word.name}()"
             raise Problem(error("value-count", span_of(node), message, remedy))
-        return self._call_word(word, values, str(line or node.lineno), constants)
+        return self._call_word(word, values, str(line or node.lineno), constants, scope)
 
-    def _call_word(self, word: BoundWord, values: list[str], line: str, constants: list[ast.expr | None]) -> str:
+    def _call_word(
+        self, word: BoundWord, values: list[str], line: str, constants: list[ast.expr | None], scope: Scope
+    ) -> str:
         given = word.given or ()
         parts = [index for index, one in enumerate(given) if one.what == bound.PART]
         plain = [value for index, value in enumerate(values) if index not in parts]
         if not parts:
             return self._used(self.words.use(word, next(iter(word.variants))), line, plain)
-        chosen = [self._part(constants[index]) for index in parts]
+        chosen = [self.names.part(constants[index], scope) for index in parts]
         known = tuple(part for part in chosen if part is not None)
         if len(known) == len(chosen) and known in word.variants:
             return self._used(self.words.use(word, known), line, plain)
@@ -171,24 +176,6 @@ class Expressions:
         keys = "".join(f"port_({values[index]}, {word.name!r}), " for index in parts)
         call = f"chosen_({name}, ({keys}), {word.name!r})({', '.join([line, *plain])})"
         return f"(yield from {call})" if any(found.timed for found in used.values()) else call
-
-    def _part(self, node: ast.expr | None) -> str | None:
-        value = self._known(node)
-        return self.names.ports.get(value) if isinstance(value, str | int) else None
-
-    def _known(self, node: ast.expr | None) -> object:
-        """The value of an expression that is known beforehand, or None."""
-        if isinstance(node, ast.Constant):
-            return node.value
-        if node is not None:
-            meaning = self.names.meaning(node, self.names.top)
-            if isinstance(meaning, BoundWord):
-                return meaning.constant
-            if isinstance(node, ast.Name):
-                values = self.names.kinds.assigned.get((self.names.top, node.id), [])
-                if len(values) == 1 and isinstance(values[0][0], ast.Constant):
-                    return values[0][0].value
-        return None
 
     def _used(self, used: Used, line: str, values: list[str]) -> str:
         if used.inline and not self.in_comprehension:
@@ -230,9 +217,10 @@ class Expressions:
         """The parts that objects may be made of: those that constants of the program name; all if not only these do."""
         named: list[str] = []
         for node in ast.walk(self.names.module):
-            if isinstance(node, ast.Call) and isinstance(self.names.meaning(node.func, self.names.top), BoundThing):
+            scope = self.names.scope_of.get(node, self.names.top)
+            if isinstance(node, ast.Call) and isinstance(self.names.meaning(node.func, scope), BoundThing):
                 values = [*node.args, *(keyword.value for keyword in node.keywords)]
-                part = self._part(values[0]) if values else None
+                part = self.names.part(values[0], scope) if values else None
                 if part is None:
                     return tuple(dict.fromkeys(self.names.ports.values()))
                 named.append(part)
@@ -315,10 +303,10 @@ class Expressions:
             if ordered_value is None:
                 default = given[index].default if index < len(given) else None
                 if default is None:
-                    return self.word(word, [], [], node, node.lineno)
+                    return self.word(word, [], [], node, node.lineno, scope)
                 ordered[index] = ast.copy_location(ast.Constant(default), node)
         texts = [self.expression(value, scope) for value in ordered if value is not None]
-        return self.word(word, texts, list(ordered), node, node.lineno)
+        return self.word(word, texts, list(ordered), node, node.lineno, scope)
 
     def _call_builtin(self, name: str, node: ast.Call, scope: Scope) -> str:
         if name == "print":

@@ -39,13 +39,8 @@ class PythonHints:
     def __init__(self, names: Names) -> None:
         self.names = names
         self.readings = Readings(names)
-        self.scope_of: dict[ast.AST, Scope] = {}
+        self.scope_of = names.scope_of
         self.annotations = _annotations(names.module)
-        for node, scope in sorted(names.scopes.items(), key=lambda pair: pair[1].depth):
-            body = node.body if isinstance(node, ast.Module | ast.FunctionDef | ast.ClassDef) else [node]
-            for item in body if isinstance(body, list) else [body]:
-                for inner in inside(item):
-                    self.scope_of[inner] = scope
 
     def all(self) -> Iterator[Hint]:
         """Every hint."""
@@ -261,10 +256,11 @@ class PythonHints:
     def settings(self) -> Iterator[Setting]:
         """The numbers that calls of the class's words set something with."""
         for node, scope in self.scope_of.items():
-            word = self.readings.word(node.func, scope) if isinstance(node, ast.Call) else None
-            if word is not None and isinstance(node, ast.Call):
+            performed = self.readings.performed(node, scope) if isinstance(node, ast.Call) else None
+            if performed is not None and isinstance(node, ast.Call):
+                word, parts = performed
                 given = [item and (item[0], span_of(item[1])) for item in self.readings.given(node, word, scope)]
-                yield from settings_of(word, node.lineno, given)
+                yield from settings_of(word, parts, node.lineno, given)
 
     def waiting_loops(self) -> Iterator[WaitingLoop]:
         """The loops whose end is asked of readings."""

@@ -8,10 +8,10 @@ from functools import cached_property
 from geduld.readers.python import kinds
 from geduld.readers.python.imports import Imports, Meaning, Own, Space
 from geduld.readers.python.kinds import ANY, FLOAT, NUMBER, SMALL, Kinds
-from geduld.readers.python.names import Scope, scopes_of
+from geduld.readers.python.names import Scope, inside, scopes_of
 from geduld.readers.python.timing import Timing
 from geduld.wordbook import bound
-from geduld.wordbook.bound import BoundBook, BoundWord
+from geduld.wordbook.bound import BoundBook, BoundThing, BoundWord
 
 # What uses a generator up at once, to its end.
 _USING_UP = frozenset(["sum", "min", "max", "list", "tuple", "set", "sorted", "any", "all", "dict", "join", "extend"])
@@ -62,6 +62,16 @@ class Names:
         self.once = self._defined_once()
 
     @cached_property
+    def scope_of(self) -> dict[ast.AST, Scope]:
+        """The scope in which each node stands."""
+        found: dict[ast.AST, Scope] = {}
+        for node, scope in sorted(self.scopes.items(), key=lambda pair: pair[1].depth):
+            body = node.body if isinstance(node, ast.Module | ast.FunctionDef | ast.ClassDef) else [node]
+            for item in body if isinstance(body, list) else [body]:
+                found |= dict.fromkeys(inside(item), scope)
+        return found
+
+    @cached_property
     def used_up(self) -> set[int]:
         """The generator expressions that are used up at once, where they stand."""
         return _used_up(self.module)
@@ -88,6 +98,42 @@ class Names:
             found = self.meaning(node.value, scope)
             return found.inside.get(node.attr) if isinstance(found, Space) else None
         return None
+
+    def known(self, node: ast.expr | None, scope: Scope) -> object:
+        """The value of an expression that is known beforehand: here, or where a name is given its only one; or None."""
+        if isinstance(node, ast.Constant):
+            return node.value
+        meaning = None if node is None else self.meaning(node, scope)
+        if isinstance(meaning, BoundWord):
+            return meaning.constant
+        value = self._only_value(node, scope)
+        return value[0].value if value and isinstance(value[0], ast.Constant) else None
+
+    def part(self, node: ast.expr | None, scope: Scope) -> str | None:
+        """The part that an expression names, by itself or by its port; None where that is not known beforehand."""
+        value = self.known(node, scope)
+        return self.ports.get(value) if isinstance(value, str | int) else None
+
+    def object(self, node: ast.expr, scope: Scope) -> tuple[BoundThing, str] | None:
+        """The object of the class that an expression is, with its part; None where that is not known beforehand."""
+        if isinstance(node, ast.Name):
+            value = self._only_value(node, scope)
+            return self.object(*value) if value and isinstance(value[0], ast.Call) else None
+        thing = self.meaning(node.func, scope) if isinstance(node, ast.Call) else None
+        if not isinstance(node, ast.Call) or not isinstance(thing, BoundThing):
+            return None
+        given = [*node.args, *(keyword.value for keyword in node.keywords)]
+        first = given[0] if given else ast.Constant(thing.given[0].default)
+        part = self.part(first, scope)
+        return None if part is None else (thing, part)
+
+    def _only_value(self, node: ast.expr | None, scope: Scope) -> tuple[ast.expr, Scope] | None:
+        """What a name is given, where it is only given one thing, and the scope in which it is."""
+        holder = scope.holder(node.id) if isinstance(node, ast.Name) else None
+        if holder is None or not isinstance(node, ast.Name):
+            return None
+        values = self.kinds.assigned.get((holder, node.id), [])
+        return (values[0][0], values[0][1]) if len(values) == 1 and values[0][0] is not None else None
 
     def builtin(self, node: ast.expr, scope: Scope) -> str:
         """The name of one of Python's own functions; empty for anything else."""

@@ -54,6 +54,21 @@ class Readings:
         told = list(zip(map(ast.unparse, given), numbers, strict=True))
         return Call(node, node.lineno, word, commanded(word, ast.unparse(node.func), told))
 
+    def performed(self, node: ast.Call, scope: Scope) -> tuple[BoundWord, tuple[str, ...]] | None:
+        """The word that a call performs, of an object too, and the parts that it is for.
+
+        None where it is none, or where the text does not say for which parts.
+        """
+        word = self.word(node.func, scope)
+        if word is not None:
+            given = dict(zip((one.name for one in word.given or ()), node.args, strict=False))
+            given |= {keyword.arg: keyword.value for keyword in node.keywords if keyword.arg is not None}
+            parts = [self.names.part(given.get(one.name, ast.Constant(one.default)), scope) for one in word.parts]
+            return None if None in parts else (word, tuple(part for part in parts if part is not None))
+        thing = self.names.object(node.func.value, scope) if isinstance(node.func, ast.Attribute) else None
+        own = thing[0].words.get(node.func.attr) if thing and isinstance(node.func, ast.Attribute) else None
+        return (own, (thing[1],)) if thing and own is not None and not own.parts else None
+
     def given(self, node: ast.Call, word: BoundWord, scope: Scope) -> list[tuple[float, ast.expr] | None]:
         """The values of a call that are numbers in the text, with their signs, by their places; None for any other."""
         if any(isinstance(value, ast.Starred) for value in node.args):

@@ -1,4 +1,4 @@
-import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from "@headlessui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useState } from "react";
 import { useNavigate } from "react-router";
@@ -6,6 +6,7 @@ import { useNavigate } from "react-router";
 import { answer } from "../api/client";
 import { findList, type Called, type FoundKind } from "../api/generated";
 import { VIEWS, WORDS } from "../shelf/useShelf";
+import { Overlay } from "../ui/Overlay";
 import { Trouble } from "../ui/Trouble";
 import { useSettled } from "../ui/useSettled";
 
@@ -50,47 +51,42 @@ export function QuickFind({ onClose }: { onClose: () => void }) {
     if (first) openFirst(first);
   }, [first]);
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
-        <DialogPanel className="w-[min(560px,95vw)] rounded-lg border border-rule bg-paper p-3">
-          <DialogTitle className="sr-only">Open by name</DialogTitle>
-          <Combobox<Called | null> value={null} onChange={open}>
-            <ComboboxInput
-              className="w-full rounded border border-rule bg-sheet px-3 py-2"
-              aria-label="Open by name"
-              placeholder="A name: of an exercise, a behaviour, a class, a student …"
-              autoFocus
-              autoComplete="off"
-              value={text}
-              onChange={(event) => {
-                setText(event.target.value);
-                setEager(false);
-              }}
-              onKeyDown={(event) => {
-                if (event.key === "Enter" && comes) {
-                  event.preventDefault();
-                  setEager(true);
-                }
-                if (event.key === "Escape") onClose(); // the list takes the key for itself otherwise
-              }}
-            />
-            <ComboboxOptions static className="mt-2 max-h-[50vh] overflow-auto">
-              {items.map((item) => (
-                <ComboboxOption key={`${item.kind} ${item.id}`} value={item} className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-leaf-wash">
-                  <span className="w-20 shrink-0 text-[13px] text-soft">{wordOf(item.kind)}</span>
-                  <span className="min-w-0 flex-1 truncate font-bold">{item.name}</span>
-                  {item.of && <span className="truncate text-[13px] text-soft">{item.of}</span>}
-                </ComboboxOption>
-              ))}
-            </ComboboxOptions>
-          </Combobox>
-          <Trouble error={found.error} />
-          <p role="status" className="px-3 pt-1 text-[13px] text-soft">
-            {!search ? "Arrow keys choose, Enter opens, Escape closes." : found.isSuccess && !items.length ? "Nothing is called so." : ""}
-          </p>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Overlay onClose={onClose} high className="w-[min(560px,95vw)] p-3">
+      <DialogTitle className="sr-only">Open by name</DialogTitle>
+      <Combobox<Called | null> value={null} onChange={open}>
+        <ComboboxInput
+          className="w-full rounded border border-rule bg-sheet px-3 py-2"
+          aria-label="Open by name"
+          placeholder="A name: of an exercise, a behaviour, a class, a student …"
+          autoFocus
+          autoComplete="off"
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            setEager(false);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && comes) {
+              event.preventDefault();
+              setEager(true);
+            }
+            if (event.key === "Escape") onClose(); // the list takes the key for itself otherwise
+          }}
+        />
+        <ComboboxOptions static className="mt-2 max-h-[50vh] overflow-auto">
+          {items.map((item) => (
+            <ComboboxOption key={`${item.kind} ${item.id}`} value={item} className="flex cursor-pointer items-baseline gap-3 rounded px-3 py-1.5 data-focus:bg-leaf-wash">
+              <span className="w-20 shrink-0 text-[13px] text-soft">{wordOf(item.kind)}</span>
+              <span className="min-w-0 flex-1 truncate font-bold">{item.name}</span>
+              {item.of && <span className="truncate text-[13px] text-soft">{item.of}</span>}
+            </ComboboxOption>
+          ))}
+        </ComboboxOptions>
+      </Combobox>
+      <Trouble error={found.error} />
+      <p role="status" className="px-3 pt-1 text-[13px] text-soft">
+        {!search ? "Arrow keys choose, Enter opens, Escape closes." : found.isSuccess && !items.length ? "Nothing is called so." : ""}
+      </p>
+    </Overlay>
   );
 }

@@ -1,6 +1,7 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 
 const KEYS: { where: string; keys: [string, string][] }[] = [
   {
@@ -52,31 +53,26 @@ const KEYS: { where: string; keys: [string, string][] }[] = [
 /** The keys of each view. */
 export function Shortcuts({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="max-h-full w-[min(560px,95vw)] overflow-auto rounded-lg border border-rule bg-paper p-5">
-          <DialogTitle className="text-lg font-bold">Keys</DialogTitle>
-          {KEYS.map(({ where, keys }) => (
-            <section key={where} className="mt-3">
-              <h3 className="font-bold">{where}</h3>
-              <dl className="mt-1 grid grid-cols-[11em_1fr] gap-x-4 gap-y-1">
-                {keys.map(([key, does]) => (
-                  <div key={key} className="contents">
-                    <dt className="num">{key}</dt>
-                    <dd>{does}</dd>
-                  </div>
-                ))}
-              </dl>
-            </section>
-          ))}
-          <div className="mt-4 flex justify-end">
-            <Button autoFocus onClick={onClose}>
-              Close
-            </Button>
-          </div>
-        </DialogPanel>
+    <Overlay onClose={onClose} className="max-h-full w-[min(560px,95vw)] overflow-auto p-5">
+      <DialogTitle className="text-lg font-bold">Keys</DialogTitle>
+      {KEYS.map(({ where, keys }) => (
+        <section key={where} className="mt-3">
+          <h3 className="font-bold">{where}</h3>
+          <dl className="mt-1 grid grid-cols-[11em_1fr] gap-x-4 gap-y-1">
+            {keys.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt className="num">{key}</dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
+      <div className="mt-4 flex justify-end">
+        <Button autoFocus onClick={onClose}>
+          Close
+        </Button>
       </div>
-    </Dialog>
+    </Overlay>
   );
 }

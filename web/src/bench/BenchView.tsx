@@ -110,7 +110,15 @@ export function BenchView(props: Props) {
     }),
     [rig.id, text, language, wordbooks, world, exercise, pinned],
   );
-  const bench = useAnswer(useMemo(() => ({ ...subject, understood: aloud, window: seen }), [subject, aloud, seen]));
+  const question = useMemo(() => ({ ...subject, understood: aloud, window: seen }), [subject, aloud, seen]);
+  const { ask, ...bench } = useAnswer(question);
+  const write = useCallback(
+    (next: string) => {
+      ask({ ...question, text: next });
+      onText(next);
+    },
+    [ask, question, onText],
+  );
   const comes = useLive(rig.id, live !== null).data;
   const played = usePlayed(rig.id, text, live);
   const told = live === null ? bench.data : played.data;
@@ -230,7 +238,7 @@ export function BenchView(props: Props) {
             aloud={aloud}
             onAloud={setAloud}
             onReady={(api) => (editor.current = api)}
-            onText={onText}
+            onText={write}
             onHover={setLit}
             onWhyNot={run && live === null ? why.ofLine : undefined}
           />
@@ -265,7 +273,7 @@ export function BenchView(props: Props) {
                 <Pane id="lanes" bar="Height of the floor" least={110}>
                   <div className="flex h-full min-h-0">
                   <div ref={box} className="min-h-0 min-w-0 flex-1 overflow-y-auto" data-waiting={waiting.join(" ")}>
-                    {live === null ? bench.error && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
+                    {live === null ? bench.error !== null && <Trouble error={bench.error} /> : played.error && <Trouble error={played.error} />}
                     {told?.world_problem && (
                       <p className="m-3 rounded border border-clay bg-clay-wash px-3 py-2" role="alert">
                         {told.world_problem.message} {told.world_problem.remedy}

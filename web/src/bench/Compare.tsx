@@ -3,6 +3,7 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headless
 import type { BenchAnswer } from "../api/generated";
 import { counted } from "../model/numbers";
 import { Button } from "../ui/Button";
+import { later } from "../ui/later";
 import type { Language } from "../model/languages";
 import { useAxis } from "./store";
 
@@ -26,7 +27,7 @@ const NOTHING = "nothing of mine";
 const NOW = "this run, as it is now";
 
 /** Chooses the run that is drawn behind this one. */
-export function CompareChoice({ pinned, others, now, onPin }: Props) {
+export const CompareChoice = later(function CompareChoice({ pinned, others, now, onPin }: Props) {
   const choose = (choice: string) => {
     if (choice === NOTHING) onPin(null);
     else if (choice === NOW) onPin({ ...now, label: "the run that was pinned" });
@@ -46,7 +47,7 @@ export function CompareChoice({ pinned, others, now, onPin }: Props) {
       </ListboxOptions>
     </Listbox>
   );
-}
+});
 
 /** Where this run first differs from the one behind it, in a sentence, and the way from difference to difference. */
 export function CompareLine({ label, answer, onClose }: { label: string; answer: BenchAnswer | undefined; onClose?: () => void }) {

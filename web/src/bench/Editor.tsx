@@ -4,7 +4,7 @@ import { indentUnit } from "@codemirror/language";
 import { type Diagnostic, lintGutter, setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState, type Extension, StateEffect, StateField } from "@codemirror/state";
 import { Decoration, type DecorationSet, drawSelection, EditorView, highlightActiveLine, type KeyBinding, keymap, lineNumbers } from "@codemirror/view";
-import { useDeferredValue, useEffect, useRef } from "react";
+import { useDeferredValue, useEffect, useLayoutEffect, useRef } from "react";
 
 import type { Hint } from "../api/generated";
 import { withEnd } from "../model/forms";
@@ -241,7 +241,8 @@ export function Editor({ label, text, hints, notation, lit = NO_LINES, readOnly 
     view.current?.dispatch({ effects: language.current.reconfigure(notation) });
   }, [notation]);
 
-  useEffect(() => {
+  // at once: else what is typed before it is looked at would be taken back
+  useLayoutEffect(() => {
     const editor = view.current;
     const change = editor && difference(editor.state.doc.toString(), text);
     if (change) editor.dispatch({ changes: change, selection: { anchor: change.from + change.insert.length }, scrollIntoView: true });

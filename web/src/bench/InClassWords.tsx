@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -6,6 +6,7 @@ import { answer } from "../api/client";
 import { useWordbooks } from "../api/hooks";
 import { wordbooksTranslateCreate, type Translation, type Wordbook } from "../api/generated";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import { Trouble } from "../ui/Trouble";
 
 interface Behaviour {
@@ -34,7 +35,7 @@ function WriteOutDialog({ open, books, title, text, onClose }: Behaviour & { ope
   const [copied, setCopied] = useState("");
   const book = books.find((item) => item.id === chosen) ?? books[0];
   const written = useQuery({
-    queryKey: ["written out", book?.id, book?.version, text],
+    queryKey: ["written out", book?.id, book?.version, open && text],
     queryFn: ({ signal }) => answer(wordbooksTranslateCreate({ path: { id: book?.id ?? 0 }, body: { text }, signal })),
     enabled: open && book !== undefined,
     retry: false,
@@ -46,42 +47,37 @@ function WriteOutDialog({ open, books, title, text, onClose }: Behaviour & { ope
     setCopied(program);
   };
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="flex max-h-full w-[min(860px,95vw)] flex-col gap-3 rounded-lg border border-rule bg-paper p-5">
-          <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-            <DialogTitle className="min-w-0 flex-1 text-lg font-bold">{title}, in the class’s words</DialogTitle>
-            <label className="flex items-center gap-2 text-[14px]">
-              Wordbook
-              <select className="rounded border border-rule bg-sheet px-1.5 py-1" value={book.id} onChange={(event) => setChosen(Number(event.target.value))}>
-                {books.map((item) => (
-                  <option key={item.id} value={item.id}>
-                    {item.title}
-                  </option>
-                ))}
-              </select>
-            </label>
-          </div>
-          <Trouble error={written.error} />
-          {written.data && <LeftOut written={written.data} />}
-          {program && (
-            <pre className="num min-h-24 flex-1 overflow-auto rounded border border-rule bg-sheet p-3 text-[13px] leading-[1.45]" tabIndex={0} aria-label="The program">
-              {program}
-            </pre>
-          )}
-          <div className="flex justify-end gap-2">
-            <Button onClick={onClose}>Close</Button>
-            <Button disabled={!program} onClick={() => void copy()}>
-              {copied && copied === program ? "Copied" : "Copy"}
-            </Button>
-            <Button strong disabled={!program} onClick={() => saveAs(fileName(title, book.language), program)}>
-              Save as {book.language === "c" ? "a C file" : "a Python file"}
-            </Button>
-          </div>
-        </DialogPanel>
+    <Overlay open={open} onClose={onClose} className="flex max-h-full w-[min(860px,95vw)] flex-col gap-3 p-5">
+      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+        <DialogTitle className="min-w-0 flex-1 text-lg font-bold">{title}, in the class’s words</DialogTitle>
+        <label className="flex items-center gap-2 text-[14px]">
+          Wordbook
+          <select className="rounded border border-rule bg-sheet px-1.5 py-1" value={book.id} onChange={(event) => setChosen(Number(event.target.value))}>
+            {books.map((item) => (
+              <option key={item.id} value={item.id}>
+                {item.title}
+              </option>
+            ))}
+          </select>
+        </label>
       </div>
-    </Dialog>
+      <Trouble error={written.error} />
+      {written.data && <LeftOut written={written.data} />}
+      {program && (
+        <pre className="num min-h-24 flex-1 overflow-auto rounded border border-rule bg-sheet p-3 text-[13px] leading-[1.45]" tabIndex={0} aria-label="The program">
+          {program}
+        </pre>
+      )}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Close</Button>
+        <Button disabled={!program} onClick={() => void copy()}>
+          {copied && copied === program ? "Copied" : "Copy"}
+        </Button>
+        <Button strong disabled={!program} onClick={() => saveAs(fileName(title, book.language), program)}>
+          Save as {book.language === "c" ? "a C file" : "a Python file"}
+        </Button>
+      </div>
+    </Overlay>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import { answer } from "../api/client";
@@ -8,6 +8,7 @@ import type { World } from "../api/world";
 import { caseOf } from "../model/hands";
 import type { Language } from "../model/languages";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import { Trouble } from "../ui/Trouble";
 
 interface Props {
@@ -48,55 +49,50 @@ export function KeepDialog({ open, rig, world, text, language, wordbooks, onClos
   ];
   const ready = name.trim() !== "" && !kinds.find((kind) => kind.value === what)?.off;
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="w-[min(460px,95vw)] rounded-lg border border-rule bg-paper p-5">
-          <DialogTitle className="text-lg font-bold">Keep this test</DialogTitle>
-          <form
-            className="mt-2 space-y-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (ready) keep.mutate(undefined, { onSuccess: () => { setName(""); onClose(); } });
-            }}
-          >
-            <fieldset>
-              <legend className="sr-only">What to keep</legend>
-              {kinds.map((kind) => (
-                <label key={kind.value} className={`flex items-baseline gap-2 py-0.5 ${kind.off ? "text-soft" : ""}`}>
-                  <input type="radio" name="what" className="accent-[var(--leaf)]" disabled={kind.off} checked={what === kind.value} onChange={() => setWhat(kind.value)} />
-                  <span>
-                    <b>{kind.label}</b>: {kind.says}
-                  </span>
-                </label>
-              ))}
-            </fieldset>
-            {what === "case" && chosen && (
-              <label className="block">
-                Exercise
-                <select className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1" value={chosen.id} onChange={(event) => setExercise(Number(event.target.value))}>
-                  {exercises.map((item) => (
-                    <option key={item.id} value={item.id}>
-                      {item.name}
-                    </option>
-                  ))}
-                </select>
-              </label>
-            )}
-            <label className="block">
-              Name
-              <input className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1" value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
+    <Overlay open={open} onClose={onClose} className="w-[min(460px,95vw)] p-5">
+      <DialogTitle className="text-lg font-bold">Keep this test</DialogTitle>
+      <form
+        className="mt-2 space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (ready) keep.mutate(undefined, { onSuccess: () => { setName(""); onClose(); } });
+        }}
+      >
+        <fieldset>
+          <legend className="sr-only">What to keep</legend>
+          {kinds.map((kind) => (
+            <label key={kind.value} className={`flex items-baseline gap-2 py-0.5 ${kind.off ? "text-soft" : ""}`}>
+              <input type="radio" name="what" className="accent-[var(--leaf)]" disabled={kind.off} checked={what === kind.value} onChange={() => setWhat(kind.value)} />
+              <span>
+                <b>{kind.label}</b>: {kind.says}
+              </span>
             </label>
-            <Trouble error={keep.error} />
-            <div className="flex justify-end gap-2">
-              <Button onClick={onClose}>Not now</Button>
-              <Button strong type="submit" disabled={!ready || keep.isPending}>
-                Keep it
-              </Button>
-            </div>
-          </form>
-        </DialogPanel>
-      </div>
-    </Dialog>
+          ))}
+        </fieldset>
+        {what === "case" && chosen && (
+          <label className="block">
+            Exercise
+            <select className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1" value={chosen.id} onChange={(event) => setExercise(Number(event.target.value))}>
+              {exercises.map((item) => (
+                <option key={item.id} value={item.id}>
+                  {item.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <label className="block">
+          Name
+          <input className="mt-0.5 w-full rounded border border-rule bg-sheet px-2 py-1" value={name} maxLength={100} onChange={(event) => setName(event.target.value)} />
+        </label>
+        <Trouble error={keep.error} />
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Not now</Button>
+          <Button strong type="submit" disabled={!ready || keep.isPending}>
+            Keep it
+          </Button>
+        </div>
+      </form>
+    </Overlay>
   );
 }

@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 
 import type { Part, Threshold } from "../api/generated";
 import type { Moved } from "../model/handles";
@@ -6,6 +6,7 @@ import { show } from "../model/numbers";
 import { withLet } from "../model/thresholds";
 import { LevelsOf } from "../traces/LevelsOf";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import { useSpan } from "./store";
 
 interface Props {
@@ -23,51 +24,46 @@ export function LevelsDialog({ part, trace, text, handles, onMove, onText, onClo
   const { from, to, end } = useSpan();
   const lines = text.split("\n");
   return (
-    <Dialog open={part !== null} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="max-h-[92vh] w-[min(440px,95vw)] space-y-2 overflow-auto rounded-lg border border-rule bg-paper p-4 text-[14px]">
-          <DialogTitle className="text-lg font-bold">A threshold for {part?.name}</DialogTitle>
-          <p className="text-[13px] text-soft">{to - from < end * 0.999 ? `From what is seen: ${show(from)} s to ${show(to)} s.` : "From the whole trace. Zoom in to look at a part of it."}</p>
-          {part && (
-            <LevelsOf trace={trace} part={part} from={from} to={to}>
-              {(value, slack) => (
-                <ul className="space-y-1 border-t border-rule pt-2">
-                  {handles
-                    .filter((handle) => handle.part === part.name)
-                    .map((handle) => (
-                      <li key={`${handle.line}:${handle.column}`}>
-                        <Button
-                          small
-                          onClick={() => {
-                            onMove(handle.places, value);
-                            onClose();
-                          }}
-                        >
-                          Line {handle.line}: {(lines[handle.line - 1] ?? "").trim().slice(0, 34)} → {show(value, part.unit)}
-                        </Button>
-                      </li>
-                    ))}
-                  <li>
+    <Overlay open={part !== null} onClose={onClose} className="max-h-[92vh] w-[min(440px,95vw)] space-y-2 overflow-auto p-4 text-[14px]">
+      <DialogTitle className="text-lg font-bold">A threshold for {part?.name}</DialogTitle>
+      <p className="text-[13px] text-soft">{to - from < end * 0.999 ? `From what is seen: ${show(from)} s to ${show(to)} s.` : "From the whole trace. Zoom in to look at a part of it."}</p>
+      {part && (
+        <LevelsOf trace={trace} part={part} from={from} to={to}>
+          {(value, slack) => (
+            <ul className="space-y-1 border-t border-rule pt-2">
+              {handles
+                .filter((handle) => handle.part === part.name)
+                .map((handle) => (
+                  <li key={`${handle.line}:${handle.column}`}>
                     <Button
                       small
                       onClick={() => {
-                        onText(withLet(text, part, value, slack));
+                        onMove(handle.places, value);
                         onClose();
                       }}
                     >
-                      As a value of its own, on top
+                      Line {handle.line}: {(lines[handle.line - 1] ?? "").trim().slice(0, 34)} → {show(value, part.unit)}
                     </Button>
                   </li>
-                </ul>
-              )}
-            </LevelsOf>
+                ))}
+              <li>
+                <Button
+                  small
+                  onClick={() => {
+                    onText(withLet(text, part, value, slack));
+                    onClose();
+                  }}
+                >
+                  As a value of its own, on top
+                </Button>
+              </li>
+            </ul>
           )}
-          <div className="flex justify-end">
-            <Button onClick={onClose}>Close</Button>
-          </div>
-        </DialogPanel>
+        </LevelsOf>
+      )}
+      <div className="flex justify-end">
+        <Button onClick={onClose}>Close</Button>
       </div>
-    </Dialog>
+    </Overlay>
   );
 }

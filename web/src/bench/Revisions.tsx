@@ -1,9 +1,10 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { type Change, diffLines } from "diff";
 import { useState } from "react";
 
 import { useRevisions } from "../api/hooks";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import type { Pinned } from "./Compare";
 
 interface Props {
@@ -22,58 +23,53 @@ export function Revisions({ behaviour, now, open, onClose, onTake, onCompare }: 
   const [chosen, setChosen] = useState<number | null>(null);
   const seen = revisions.find((revision) => revision.id === chosen) ?? revisions[0];
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="flex h-[min(560px,90vh)] w-[min(860px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
-          <DialogTitle className="text-lg font-bold">Earlier texts</DialogTitle>
-          <p className="mb-2 text-[13px] text-soft">What has changed since: − stood in that text, + stands in it now.</p>
-          <div className="flex min-h-0 flex-1 gap-3">
-            <ul className="w-56 shrink-0 overflow-auto border border-rule bg-sheet">
-              {revisions.map((revision) => (
-                <li key={revision.id}>
-                  <button
-                    type="button"
-                    className={`w-full px-3 py-1.5 text-left text-[14px] ${revision.id === seen?.id ? "bg-leaf-wash" : "hover:bg-sunk"}`}
-                    aria-pressed={revision.id === seen?.id}
-                    onClick={() => setChosen(revision.id)}
-                  >
-                    {new Date(revision.saved).toLocaleString("en-GB")}
-                    {revision.text === now && <span className="text-soft"> · as now</span>}
-                    {revision.apart && <span className="block text-[13px] text-ochre">from another tab, not taken</span>}
-                  </button>
-                </li>
-              ))}
-            </ul>
-            <pre className="num flex-1 overflow-auto border border-rule bg-sheet p-3 text-[13px] leading-snug" tabIndex={0} aria-label="This text, with what has changed since">
-              {seen && diffLines(seen.text, now).map((piece, index) => <Piece key={index} piece={piece} />)}
-            </pre>
-          </div>
-          <div className="mt-3 flex justify-end gap-2">
-            <Button onClick={onClose}>Close</Button>
-            <Button
-              disabled={!seen || seen.text === now}
-              onClick={() => {
-                if (seen) onCompare({ label: `the text of ${new Date(seen.saved).toLocaleString("en-GB")}`, text: seen.text, language: "notation" });
-                onClose();
-              }}
-            >
-              Compare its run
-            </Button>
-            <Button
-              strong
-              disabled={!seen || seen.text === now}
-              onClick={() => {
-                if (seen) onTake(seen.text);
-                onClose();
-              }}
-            >
-              Go back to this text
-            </Button>
-          </div>
-        </DialogPanel>
+    <Overlay open={open} onClose={onClose} className="flex h-[min(560px,90vh)] w-[min(860px,95vw)] flex-col p-4">
+      <DialogTitle className="text-lg font-bold">Earlier texts</DialogTitle>
+      <p className="mb-2 text-[13px] text-soft">What has changed since: − stood in that text, + stands in it now.</p>
+      <div className="flex min-h-0 flex-1 gap-3">
+        <ul className="w-56 shrink-0 overflow-auto border border-rule bg-sheet">
+          {revisions.map((revision) => (
+            <li key={revision.id}>
+              <button
+                type="button"
+                className={`w-full px-3 py-1.5 text-left text-[14px] ${revision.id === seen?.id ? "bg-leaf-wash" : "hover:bg-sunk"}`}
+                aria-pressed={revision.id === seen?.id}
+                onClick={() => setChosen(revision.id)}
+              >
+                {new Date(revision.saved).toLocaleString("en-GB")}
+                {revision.text === now && <span className="text-soft"> · as now</span>}
+                {revision.apart && <span className="block text-[13px] text-ochre">from another tab, not taken</span>}
+              </button>
+            </li>
+          ))}
+        </ul>
+        <pre className="num flex-1 overflow-auto border border-rule bg-sheet p-3 text-[13px] leading-snug" tabIndex={0} aria-label="This text, with what has changed since">
+          {seen && diffLines(seen.text, now).map((piece, index) => <Piece key={index} piece={piece} />)}
+        </pre>
       </div>
-    </Dialog>
+      <div className="mt-3 flex justify-end gap-2">
+        <Button onClick={onClose}>Close</Button>
+        <Button
+          disabled={!seen || seen.text === now}
+          onClick={() => {
+            if (seen) onCompare({ label: `the text of ${new Date(seen.saved).toLocaleString("en-GB")}`, text: seen.text, language: "notation" });
+            onClose();
+          }}
+        >
+          Compare its run
+        </Button>
+        <Button
+          strong
+          disabled={!seen || seen.text === now}
+          onClick={() => {
+            if (seen) onTake(seen.text);
+            onClose();
+          }}
+        >
+          Go back to this text
+        </Button>
+      </div>
+    </Overlay>
   );
 }
 

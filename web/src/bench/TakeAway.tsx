@@ -5,6 +5,7 @@ import type { Moved } from "../model/handles";
 import { floorPicture } from "../picture/floor";
 import { lanesPicture } from "../picture/lanes";
 import { PictureMenu } from "../picture/PictureMenu";
+import { later } from "../ui/later";
 import { useAxis } from "./store";
 import type { VisibleLanes } from "./visible";
 
@@ -27,7 +28,7 @@ function titleIn(text: string): string {
 }
 
 /** What is seen, to take away: the lanes, the floor with its trail, and the address of this view. */
-export function TakeAway({ text, rig, trace, floor, answer, lanes, thresholds, chosen, namesTrace }: Props) {
+export const TakeAway = later(function TakeAway({ text, rig, trace, floor, answer, lanes, thresholds, chosen, namesTrace }: Props) {
   const title = titleIn(text);
   const run = answer?.run ?? null;
   const drawLanes = () => {
@@ -63,4 +64,4 @@ export function TakeAway({ text, rig, trace, floor, answer, lanes, thresholds, c
     ...(floor && !isWorktop(floor.source) ? [{ label: "The floor with its trail", name: `${title} ${floor.name}`, draw: drawFloor }] : []),
   ];
   return <PictureMenu link={link} pictures={pictures} />;
-}
+});

@@ -77,7 +77,10 @@ export function useDragged({ value, axis, perPixel, steps, least = -Infinity, on
         start.current = { at: axis === "x" ? event.clientX : event.clientY, value, perPixel, seen: event.timeStamp, by: 0 };
         setDragged({ value, by: 0 });
       },
-      onPointerMove: move,
+      onPointerMove: (event: PointerEvent<HTMLElement>) => {
+        if (start.current) event.preventDefault(); // nobody else need look at it
+        move(event);
+      },
       onPointerUp: up,
       onPointerCancel: up,
       onMouseDown: (event: MouseEvent) => event.stopPropagation(),

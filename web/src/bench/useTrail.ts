@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
 import type { World } from "../api/world";
 
@@ -41,7 +41,7 @@ export function useTrail(now: Moment, restore: (moment: Moment) => void) {
     setCan((before) => (before.undo === next.undo && before.redo === next.redo ? before : next));
   }, []);
 
-  useEffect(() => {
+  useLayoutEffect(() => {
     const before = seen.current;
     const name = named.current;
     const restored = restoring.current;

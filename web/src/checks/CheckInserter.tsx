@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { type FormEvent, type ReactNode, useMemo, useState } from "react";
 
 import type { CheckSentence, Exercise, Rig } from "../api/generated";
@@ -8,6 +8,7 @@ import { conditionsOnOutputs, type Places, sentencesOf } from "../model/checkFor
 import type { Form } from "../model/forms";
 import { conditionsOf } from "../model/suggested";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import { ChooseSentence } from "./ChooseSentence";
 import { FillSentence } from "./FillSentence";
 import { Tried } from "./Tried";
@@ -68,54 +69,49 @@ export function CheckInserter({ exercise, rig, sentences, places, reference, che
     </section>
   );
   return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-4">
-        <DialogPanel className="flex h-[min(620px,94vh)] w-[min(1060px,96vw)] flex-col rounded-lg border border-rule bg-paper p-4">
-          <DialogTitle className="mb-2 text-lg font-bold">{draft ? "A new check: fill its slots" : "A new check: what does it ask?"}</DialogTitle>
-          {draft ? (
-            <form onSubmit={write} className="flex min-h-0 flex-1 flex-col">
-              <div className={PANES}>
-                <FillSentence
-                  sentence={draft.sentence}
-                  title={title}
-                  points={draft.points}
-                  fillings={draft.fillings}
-                  offered={[...seen, ...conditionsOnOutputs(rig)]}
-                  onTitle={(value) => change({ title: value })}
-                  onPoints={(points) => change({ points })}
-                  onFillings={(fillings) => change({ fillings })}
-                />
-                {tried(check)}
-              </div>
-              <div className="mt-3 flex items-center gap-2 text-[13px] text-soft">
-                <span className="flex-1">Tab goes from slot to slot, Enter writes the check.</span>
-                <Button onClick={() => setDraft(null)}>Another sentence</Button>
-                <Button strong type="submit">
-                  Write the check
-                </Button>
-                <Button onClick={onClose}>Close</Button>
-              </div>
-            </form>
-          ) : (
-            <>
-              <div className={PANES}>
-                <ChooseSentence
-                  sentences={sentencesOf(sentences, rig, places, seen)}
-                  onChoose={(chosen) => setDraft({ sentence: chosen, fillings: firstFillings(chosen.insert), title: null, points: "1" })}
-                  onClose={onClose}
-                  beside={(shown) => <OfForm form={shown} draw={tried} />}
-                />
-              </div>
-              <div className="mt-3 flex items-center gap-2 text-[13px] text-soft">
-                <span className="flex-1">Up and down show each sentence at work, Enter takes it.</span>
-                <Button onClick={onClose}>Close</Button>
-              </div>
-            </>
-          )}
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <Overlay onClose={onClose} className="flex h-[min(620px,94vh)] w-[min(1060px,96vw)] flex-col p-4">
+      <DialogTitle className="mb-2 text-lg font-bold">{draft ? "A new check: fill its slots" : "A new check: what does it ask?"}</DialogTitle>
+      {draft ? (
+        <form onSubmit={write} className="flex min-h-0 flex-1 flex-col">
+          <div className={PANES}>
+            <FillSentence
+              sentence={draft.sentence}
+              title={title}
+              points={draft.points}
+              fillings={draft.fillings}
+              offered={[...seen, ...conditionsOnOutputs(rig)]}
+              onTitle={(value) => change({ title: value })}
+              onPoints={(points) => change({ points })}
+              onFillings={(fillings) => change({ fillings })}
+            />
+            {tried(check)}
+          </div>
+          <div className="mt-3 flex items-center gap-2 text-[13px] text-soft">
+            <span className="flex-1">Tab goes from slot to slot, Enter writes the check.</span>
+            <Button onClick={() => setDraft(null)}>Another sentence</Button>
+            <Button strong type="submit">
+              Write the check
+            </Button>
+            <Button onClick={onClose}>Close</Button>
+          </div>
+        </form>
+      ) : (
+        <>
+          <div className={PANES}>
+            <ChooseSentence
+              sentences={sentencesOf(sentences, rig, places, seen)}
+              onChoose={(chosen) => setDraft({ sentence: chosen, fillings: firstFillings(chosen.insert), title: null, points: "1" })}
+              onClose={onClose}
+              beside={(shown) => <OfForm form={shown} draw={tried} />}
+            />
+          </div>
+          <div className="mt-3 flex items-center gap-2 text-[13px] text-soft">
+            <span className="flex-1">Up and down show each sentence at work, Enter takes it.</span>
+            <Button onClick={onClose}>Close</Button>
+          </div>
+        </>
+      )}
+    </Overlay>
   );
 }
 

@@ -12,7 +12,7 @@ export const useLive = (rig: number, enabled = true) =>
 /** A text played along with what comes, since a reading of the feed's clock; null when nothing is played. */
 export const usePlayed = (rig: number, text: string, since: number | null) =>
   useQuery({
-    queryKey: ["played", rig, since, text],
+    queryKey: ["played", rig, since, since !== null && text], // while nothing is played, each text would be a question of its own
     queryFn: ({ signal }) => run(() => rigsLivePlayCreate({ path: { id: rig }, body: { text, since: since ?? 0 }, signal }), signal),
     enabled: since !== null,
     refetchInterval: EVERY_MS,

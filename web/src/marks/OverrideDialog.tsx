@@ -1,4 +1,4 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import { answer } from "../api/client";
@@ -6,6 +6,7 @@ import { useChange, useOverrides } from "../api/hooks";
 import { handInsOverridesCreate, type SheetMark, type SheetRow } from "../api/generated";
 import { show, showDay, showPoints } from "../model/numbers";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 import { Trouble } from "../ui/Trouble";
 import { VerdictMark } from "../ui/VerdictMark";
 
@@ -17,12 +18,9 @@ export interface Giving {
 /** A mark of the teacher's own, with a reason; Geduld's stays beside it, and nothing that was given is forgotten. */
 export function OverrideDialog({ giving, onClose }: { giving: Giving | null; onClose: () => void }) {
   return (
-    <Dialog open={giving !== null} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-      <div className="fixed inset-0 flex items-center justify-center p-6">
-        <DialogPanel className="w-[min(520px,95vw)] rounded-lg border border-rule bg-paper p-5">{giving && <Form giving={giving} onClose={onClose} />}</DialogPanel>
-      </div>
-    </Dialog>
+    <Overlay open={giving !== null} onClose={onClose} className="w-[min(520px,95vw)] p-5">
+      {giving && <Form giving={giving} onClose={onClose} />}
+    </Overlay>
   );
 }
 

@@ -193,6 +193,7 @@ export class Saver<Draft extends object> {
   }
 
   private set(saving: Saving): void {
+    if (saving.state === "saving" && this.saving.state === "saving") return; // told at each move, it would be drawn at once
     this.saving = saving;
     this.listeners.forEach((listener) => listener());
   }

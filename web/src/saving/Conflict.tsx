@@ -1,8 +1,9 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import type { Saving } from "../model/saver";
 import { Button } from "../ui/Button";
+import { Overlay } from "../ui/Overlay";
 
 interface Props {
   saving: Saving;
@@ -41,24 +42,19 @@ export function Conflict({ saving, what, kept, onMine, onTheirs }: Props) {
         Show both
       </Button>
       {choices}
-      <Dialog open={open} onClose={() => setOpen(false)} className="relative z-50">
-        <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-        <div className="fixed inset-0 flex items-center justify-center p-6">
-          <DialogPanel className="flex h-[min(600px,90vh)] w-[min(1080px,95vw)] flex-col rounded-lg border border-rule bg-paper p-4">
-            <DialogTitle className="mb-3 text-lg font-bold">Two texts from one</DialogTitle>
-            <div className="grid min-h-0 flex-1 grid-cols-2 gap-3">
-              <Text title="The text in this tab" text={saving.mine} other={saving.theirs} />
-              <Text title="The other text, which is saved" text={saving.theirs} other={saving.mine} />
-            </div>
-            <div className="mt-3 flex justify-end gap-2">
-              <Button small onClick={() => setOpen(false)}>
-                Choose later
-              </Button>
-              {choices}
-            </div>
-          </DialogPanel>
+      <Overlay open={open} onClose={() => setOpen(false)} className="flex h-[min(600px,90vh)] w-[min(1080px,95vw)] flex-col p-4">
+        <DialogTitle className="mb-3 text-lg font-bold">Two texts from one</DialogTitle>
+        <div className="grid min-h-0 flex-1 grid-cols-2 gap-3">
+          <Text title="The text in this tab" text={saving.mine} other={saving.theirs} />
+          <Text title="The other text, which is saved" text={saving.theirs} other={saving.mine} />
         </div>
-      </Dialog>
+        <div className="mt-3 flex justify-end gap-2">
+          <Button small onClick={() => setOpen(false)}>
+            Choose later
+          </Button>
+          {choices}
+        </div>
+      </Overlay>
     </div>
   );
 }

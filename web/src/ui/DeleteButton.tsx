@@ -1,7 +1,8 @@
-import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 
 import { Button } from "./Button";
+import { Overlay } from "./Overlay";
 
 const FOR_GOOD = "It cannot be brought back. What others still use stays, and Geduld says so.";
 
@@ -25,27 +26,22 @@ export function DeleteButton({ what, why = FOR_GOOD, word, onDelete }: { what: s
           </svg>
         </button>
       )}
-      <Dialog open={asking} onClose={() => setAsking(false)} className="relative z-50">
-        <div className="fixed inset-0 bg-black/45" aria-hidden="true" />
-        <div className="fixed inset-0 flex items-center justify-center p-6">
-          <DialogPanel className="w-[min(440px,95vw)] rounded-lg border border-rule bg-paper p-5">
-            <DialogTitle className="text-lg font-bold">Delete {what}?</DialogTitle>
-            <p className="mt-1 text-[14px]">{why}</p>
-            <div className="mt-4 flex justify-end gap-2">
-              <Button onClick={() => setAsking(false)}>Keep it</Button>
-              <Button
-                className="border-clay text-clay"
-                onClick={() => {
-                  setAsking(false);
-                  onDelete();
-                }}
-              >
-                Delete
-              </Button>
-            </div>
-          </DialogPanel>
+      <Overlay open={asking} onClose={() => setAsking(false)} className="w-[min(440px,95vw)] p-5">
+        <DialogTitle className="text-lg font-bold">Delete {what}?</DialogTitle>
+        <p className="mt-1 text-[14px]">{why}</p>
+        <div className="mt-4 flex justify-end gap-2">
+          <Button onClick={() => setAsking(false)}>Keep it</Button>
+          <Button
+            className="border-clay text-clay"
+            onClick={() => {
+              setAsking(false);
+              onDelete();
+            }}
+          >
+            Delete
+          </Button>
         </div>
-      </Dialog>
+      </Overlay>
     </>
   );
 }
