@@ -8,6 +8,7 @@ Two wheels, 20 wall segments and more, a range cone of 5 rays, a bump rail. Rati
 import statistics
 import sys
 import time
+from functools import partial
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
@@ -48,14 +49,20 @@ PROGRAMS = {
 }
 
 
-def best(work, rounds=7):
-    """The least and the middle time of some rounds, in s."""
-    times = []
+def by_turns(*works, rounds=11):
+    """The least and the middle time of each work, in s; in turns, as the machine's own speed goes up and down."""
+    times = [[] for _ in works]
     for _ in range(rounds):
-        start = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - start)
-    return min(times), statistics.median(times)
+        for work, took in zip(works, times, strict=True):
+            start = time.perf_counter()
+            work()
+            took.append(time.perf_counter() - start)
+    return [(min(took), statistics.median(took)) for took in times]
+
+
+def whole_run(runner, rig, floor, end):
+    """A run of a program on the floor."""
+    runner.run_on(Simulation(rig, floor, end=end))
 
 
 def main():
@@ -76,8 +83,8 @@ def main():
                 world.command(motor, level, 0)
             world.skip(end)
 
-        alone, _ = best(kernel)
-        least, middle = best(lambda runner=runner: runner.run_on(Simulation(rig, floor, end=end)))
+        whole = partial(whole_run, runner, rig, floor, end)
+        (alone, _), (least, middle) = by_turns(kernel, whole)
         print(
             f"{name} ({len(changes)} commands): {SECONDS / least:,.0f} times real time "
             f"(median {SECONDS / middle:,.0f}), {least / alone:.2f} times the kernel alone"

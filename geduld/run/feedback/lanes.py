@@ -7,6 +7,8 @@ in which they are written.
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Sequence
+from dataclasses import dataclass
 
 from geduld.rig.model import Rig
 from geduld.run.feedback.ahead import Ahead
@@ -40,6 +42,16 @@ COUNTED = "The way of this move is counted by the encoders."
 TIMED = "This move is timed by the rig's motion model."
 
 
+@dataclass(slots=True)
+class Told:
+    """A motor: what is commanded, and what of it the world was told last."""
+
+    name: str
+    levels: Sequence[float]
+    power: float | None = None
+    control: int = POWER
+
+
 class Lanes(Tasks[WaitingTask]):
     """One run in a world that answers what the program does, up to `end`. `values` are those that `set` keeps."""
 
@@ -71,8 +83,7 @@ class Lanes(Tasks[WaitingTask]):
         self.waiting: list[WaitingTask] = []
         self.ready: deque[tuple[WaitingTask, int, int]] = deque()
         self.asked: dict[int, Awaited] = {}
-        self.told: dict[str, tuple[float, int]] = {}
-        self.motors = [(name, journal.levels[name]) for name in world.motors]
+        self.motors = [Told(name, journal.levels[name]) for name in world.motors]
 
     def channel(self, name: str) -> memoryview:
         """A channel's values at each sample, also those still to come."""
@@ -92,12 +103,13 @@ class Lanes(Tasks[WaitingTask]):
 
     def _command(self) -> None:
         """Tells the world what has been commanded by now since it was told last."""
-        for name, levels in self.motors:
-            entries = self.journal.controls.get(name)
-            setting = levels[-1], (entries[-1][1] if entries else POWER)
-            if self.told.get(name) != setting:
-                self.told[name] = setting
-                self.world.command(name, *setting)
+        controls = self.journal.controls
+        for motor in self.motors:
+            power, entries = motor.levels[-1], controls.get(motor.name) if controls else None
+            control = entries[-1][1] if entries else POWER
+            if power != motor.power or control != motor.control:
+                motor.power, motor.control = power, control
+                self.world.command(motor.name, power, control)
 
     def run(self, lane: Lane) -> None:
         """Runs the program. Returns when the world ends first; raises Finished when the program does."""

@@ -72,6 +72,7 @@ class Simulation:
         self.history = np.zeros((2 * MOST_AHEAD, changing))
         self._advance = advance
         self.now = self.place = 0
+        self._tick = self._last = 0  # how far it is filled, and the sample there: the same as in `k`, to be asked often
         self._chunk = 1
         self._wrong = [(packed.columns[name], packed.defaults.get(name)) for name in self._falsified()]
         self._falsified_to = 0
@@ -86,8 +87,14 @@ class Simulation:
         if self._wrong:
             self._restore(first)
         self._advance(self.k, self.f, self.w, self.table, self.ticks, self.raw_events, self.history, until, rows)
+        self._tick, self._last = int(self.k[_TICK]), int(self.k[_ROWS]) - 1
         if self._wrong:
-            self._falsify(first, int(self.k[_ROWS]))
+            self._falsify(first, self._last + 1)
+
+    def _fill_ahead(self) -> None:
+        """Fills the next samples: each time more of them, as long as no command takes the world back."""
+        self._fill(self.end, self._chunk)
+        self._chunk = min(self._chunk + (self._chunk + 1) // 2, MOST_AHEAD)
 
     def _falsified(self) -> list[str]:
         """The channels whose readings come through a faulty wire, as the robot has them."""
@@ -116,10 +123,9 @@ class Simulation:
         The world is filled ahead as long as no command changes, in growing stretches; a command takes it back.
         """
         ticks = self._ticks
-        while self.k[_TICK] < now:
-            self._fill(self.end, self._chunk)
-            self._chunk = min(2 * self._chunk, MOST_AHEAD)
-        place, last = self.place, int(self.k[_ROWS]) - 1
+        while self._tick < now:
+            self._fill_ahead()
+        place, last = self.place, self._last
         while place < last and ticks[place + 1] <= now:
             place += 1
         self.now, self.place = now, place
@@ -128,19 +134,18 @@ class Simulation:
     def skip(self, now: int) -> None:
         """Goes to an instant at which a command will change: nothing is filled beyond it."""
         self._fill(now, 1 << 30)
-        self.now, self.place = now, int(self.k[_ROWS]) - 1
+        self.now, self.place = now, self._last
 
     def next_sample(self) -> int:
         """The instant of the next sample, or of the end."""
-        if self.place + 1 >= self.k[_ROWS] and self.k[_TICK] < self.end:
-            self._fill(self.end, self._chunk)
-            self._chunk = min(2 * self._chunk, MOST_AHEAD)
-        return int(self._ticks[self.place + 1]) if self.place + 1 < self.k[_ROWS] else self.end
+        if self.place >= self._last and self._tick < self.end:
+            self._fill_ahead()
+        return int(self._ticks[self.place + 1]) if self.place < self._last else self.end
 
     @property
     def filled(self) -> int:
         """The last sample that is known already, if no command changes."""
-        return int(self.k[_ROWS]) - 1
+        return self._last
 
     def tick(self, place: int) -> int:
         """The instant of a sample that is known."""
@@ -148,13 +153,14 @@ class Simulation:
 
     def _take_back(self) -> None:
         """Takes the world back to now, where it was filled further."""
-        if self.k[_TICK] == self.now:
+        if self._tick == self.now:
             return
         past = self.history[self.place % len(self.history)]
         self.k[: layout.CHANGING] = past[: layout.CHANGING]
         self.f[: len(past) - layout.CHANGING] = past[layout.CHANGING :]
+        self._tick, self._last = int(self.k[_TICK]), int(self.k[_ROWS]) - 1
         self._chunk = 1
-        if self.k[_TICK] < self.now:
+        if self._tick < self.now:
             self._fill(self.now, 1)
 
     def command(self, motor: str, power: float, control: int) -> None:
