@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,12 +23,15 @@ _TAIL = np.array((NEVER, NEVER))
 class Course:
     """A truth over a run: `true[k]` holds from `ticks[k]` until the next tick; the last one to the run's end.
 
-    `ticks` rise from 0. The margin is in `unit`; it is worked out by `measure` when it is asked for.
+    `ticks` rise from 0. The margin is in `unit`; it is worked out by `measure` when it is asked for, and endless where
+    there is no `measure`: a truth that has no distance from where it would change.
     """
 
     __slots__ = ("_edges", "_margin", "_measure", "lasted", "ticks", "true", "unit")
 
-    def __init__(self, ticks: Ticks, true: Truths, unit: str, lasted: int, measure: Callable[[], Floats]) -> None:
+    def __init__(
+        self, ticks: Ticks, true: Truths, unit: str, lasted: int, measure: Callable[[], Floats] | None
+    ) -> None:
         self.ticks = ticks
         self.true = true
         self.unit = unit
@@ -41,8 +44,13 @@ class Course:
     def margin(self) -> Floats:
         """The margin at each tick; infinite where the truth depends on contacts alone or on mixed units."""
         if self._margin is None:
-            self._margin = self._measure()
+            self._margin = sure(self.true) if self._measure is None else self._measure()
         return self._margin
+
+    @property
+    def has_distance(self) -> bool:
+        """Whether its margin says more than whether it is true."""
+        return self._measure is not None
 
     @property
     def spans(self) -> Spans:
@@ -101,6 +109,13 @@ class Course:
         place = int(inside.argmin() if wanted else inside.argmax())
         margin = float(inside[place])
         return margin if wanted else -margin, max(int(self.ticks[start + place]), begin)
+
+
+def sure(true: Any) -> Any:
+    """The margin of a truth that has no distance from where it would change."""
+    margin = np.full(np.shape(true), -np.inf)
+    np.copyto(margin, np.inf, where=true)  # many times quicker than np.where
+    return margin
 
 
 def from_zero(signal: Signal, lasted: int) -> tuple[Ticks, Floats]:

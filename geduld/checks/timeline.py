@@ -16,7 +16,7 @@ from numpy.typing import ArrayLike
 
 from geduld.binding import terms
 from geduld.checks.conditions import Condition
-from geduld.checks.courses import Course, from_zero, on_one_axis, taken
+from geduld.checks.courses import Course, Truths, from_zero, on_one_axis, sure, taken
 from geduld.checks.places import not_there, where
 from geduld.checks.told import not_told, told
 from geduld.language.quantities import TEXT, TRUTH, show
@@ -25,7 +25,7 @@ from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
 from geduld.run.search.corners import corners
 from geduld.worlds.signal import Signal, instants
-from geduld.worlds.trace import Ticks, derived
+from geduld.worlds.trace import Floats, Ticks, derived
 
 # Courses that go on being kept with the readings of a trace: so many, and so many instants of theirs together.
 MOST_COURSES, MOST_INSTANTS = 64, 1_000_000
@@ -95,11 +95,11 @@ class Timeline:
         term, count, lasted = condition.term, len(ticks), self.record.lasted
         if not isinstance(term, terms.Compare):
             alone = as_array(condition.sides[0](lookup), count).astype(np.bool_)
-            return Course(ticks, alone, "", lasted, lambda: _sure(alone))
+            return Course(ticks, alone, "", lasted, None)
         left, right = condition.sides[0](lookup), condition.sides[1](lookup)
         true: Any = as_array(compare(term.sign, left, right), count)
         if condition.unit is None:
-            return Course(ticks, true, "", lasted, lambda: _sure(true))
+            return Course(ticks, true, "", lasted, None)
         return Course(ticks, true, condition.unit, lasted, lambda: as_array(_distance(term.sign, left, right), count))
 
     def at(self, condition: Condition, tick: int) -> tuple[bool, float, str]:
@@ -123,15 +123,15 @@ class Timeline:
             both = isinstance(term, terms.Junction) and term.word == "and"
             true = left and right if both else left or right
             if unit and another and unit != another:
-                return true, _sure(true), ""
+                return true, sure(true), ""
             return true, (min if both else max)(one, other), unit or another
         values = {leaf: _value(self.signal(leaf), tick) for leaf in condition.leaves}
         sides = [side(values.__getitem__) for side in condition.sides]
         if not isinstance(term, terms.Compare):
-            return sides[0], _sure(sides[0]), ""
+            return sides[0], sure(sides[0]), ""
         true = compare(term.sign, *sides)
         if condition.unit is None:
-            return true, _sure(true), ""
+            return true, sure(true), ""
         return true, _distance(term.sign, *sides), condition.unit
 
     def _looked_up(self, condition: Condition) -> tuple[Ticks, Lookup]:
@@ -203,33 +203,37 @@ class Timeline:
 def _combined(term: terms.Term, left: Course, right: Course | None = None) -> Course:
     """The opposite of a truth; or two as one, on all instants of both, with the margin that decides."""
     if right is None:
-        return Course(left.ticks, ~left.true, left.unit, left.lasted, lambda: -left.margin)
+        opposite = (lambda: -left.margin) if left.has_distance else None
+        return Course(left.ticks, ~left.true, left.unit, left.lasted, opposite)
     both = isinstance(term, terms.Junction) and term.word == "and"
     ticks, (ours, theirs) = on_one_axis((left.ticks, right.ticks))
     one, other = taken(left.true, ours), taken(right.true, theirs)
     true = one & other if both else one | other
     if left.unit and right.unit and left.unit != right.unit:
-        return Course(ticks, true, "", left.lasted, lambda: _sure(true))
-    work = np.minimum if both else np.maximum
-    return Course(
-        ticks,
-        true,
-        left.unit or right.unit,
-        left.lasted,
-        lambda: work(taken(left.margin, ours), taken(right.margin, theirs)),
-    )
+        return Course(ticks, true, "", left.lasted, None)
+    if not (left.has_distance or right.has_distance):
+        return Course(ticks, true, left.unit or right.unit, left.lasted, None)
+
+    def margin() -> Floats:
+        if not right.has_distance:
+            return _decided(both, taken(left.margin, ours), other)
+        if not left.has_distance:
+            return _decided(both, taken(right.margin, theirs), one)
+        return (np.minimum if both else np.maximum)(taken(left.margin, ours), taken(right.margin, theirs))
+
+    return Course(ticks, true, left.unit or right.unit, left.lasted, margin)
+
+
+def _decided(both: bool, margin: Floats, other: Truths) -> Floats:
+    """The margin of a junction with a truth that has no distance: endless where that one decides alone."""
+    found = margin.copy()
+    np.copyto(found, -np.inf if both else np.inf, where=~other if both else other)
+    return found
 
 
 def _value(signal: Signal, tick: int) -> float:
     place = int(signal.times.searchsorted(tick, "right")) - 1
     return math.nan if place < 0 else float(signal.values[place])
-
-
-def _sure(true: Any) -> Any:
-    """The margin of a truth that has no distance from where it would change."""
-    margin = np.full(np.shape(true), -np.inf)
-    np.copyto(margin, np.inf, where=true)  # many times quicker than np.where
-    return margin
 
 
 _ABSENT = Signal(np.zeros(1, np.int64), np.full(1, np.nan))
