@@ -1,6 +1,9 @@
 """The floor's physics: against closed forms, a reference integration, and laws."""
 
 import math
+import os
+import secrets
+import time
 import unittest
 
 import numpy as np
@@ -8,11 +11,16 @@ import numpy as np
 from geduld.errors import FloorError
 from geduld.readers.notation import runner_for
 from geduld.rig.reader import rig_from_json
+from geduld.worlds.floor.faults import read_faults
 from geduld.worlds.floor.reader import floor_from_json
 from geduld.worlds.floor.simulation import Simulation
 from geduld.worlds.kernel import layout
 from tests.core.reference_ride import ride
 from tests.glasshouse import SMALL, program
+
+SEARCHED = 600 if os.environ.get("GEDULD_SEARCH") else 0
+FAULTS = ["left wired round", "left and right swapped", "nose inverted", "range loose 20 %", "battery at 60 %",
+          "left jammed", "range knocked by 30 deg"]  # fmt: skip
 
 OPEN = {
     "geduld": "floor/1",
@@ -276,6 +284,52 @@ class Laws(unittest.TestCase):
             for name, points in things.items():
                 steps = np.linalg.norm(np.diff(points[: world.place], axis=0), axis=1)
                 self.assertLess(steps.max(), 0.04, f"{name} slides, and is not thrown through the robot")
+
+    def test_a_world_filled_ahead_and_taken_back_is_one_that_goes_from_sample_to_sample(self):
+        for seed in [secrets.randbits(32) for _ in range(SEARCHED)] or range(25):
+            with self.subTest(seed=seed):
+                chance = np.random.default_rng(seed)
+                floor, rig = (self.random_store, self.random_place)[int(chance.integers(2))](chance)
+                faults = read_faults(list(chance.choice(FAULTS, int(chance.integers(3)), replace=False)), rig)
+                noise = int(chance.integers(100)) if chance.random() < 0.5 else None
+                told = runner_for(program(self.random_steps(chance)), rig)
+                try:
+                    ahead, single = (Simulation(rig, floor, None, noise, 10_000_000, faults=faults) for _ in range(2))
+                except FloorError:
+                    continue
+                single._fill_ahead = lambda world=single: world._fill(world.end, 1)
+                began = time.perf_counter()
+                one, other = (told.run_on(world) for world in (ahead, single))
+                self.assertLess(time.perf_counter() - began, 5.0, "a run that hardly goes on")
+                for name, signal in one.commands.items():
+                    np.testing.assert_array_equal(signal.times, other.commands[name].times)
+                    np.testing.assert_array_equal(signal.values, other.commands[name].values)
+                self.assertEqual((one.program, one.events), (other.program, other.events))
+                self.assertEqual(ahead.place, single.place)
+                np.testing.assert_array_equal(ahead.table[: ahead.place + 1], single.table[: single.place + 1])
+                self.assertEqual(ahead.events(), single.events())
+
+    @staticmethod
+    def random_steps(chance):
+        """A program that looks and waits, and keeps changing what it commands."""
+
+        def power():
+            return f"{int(chance.integers(-90, 91))} %"
+
+        forms = (
+            lambda: f"drive at {power()} until range < {int(chance.integers(5, 120))} cm, patience 900 ms",
+            lambda: f"turn left at {power()} for {int(chance.integers(1, 90)) * 10} ms",
+            lambda: f"drive at {power()} until nose is pressed, patience 700 ms",
+            lambda: f"stop drive by {chance.choice(['braking', 'coasting'])}\nwait {int(chance.integers(1, 500))} ms",
+            lambda: (
+                f"set n to 0\nrepeat while n < {int(chance.integers(2, 60))}:\n"
+                f"    set n to n + 1\n    if range < {int(chance.integers(10, 100))} cm:\n        drive at {power()}\n"
+                f"    else:\n        drive at {power()}"
+            ),
+            lambda: f"drive at {power()}, {power()} for {int(chance.integers(5, 80)) * 10} ms",
+        )
+        steps = "\n".join(forms[int(chance.integers(len(forms)))]() for _ in range(int(chance.integers(1, 6))))
+        return "repeat:\n" + "\n".join(f"    {line}" for line in steps.splitlines())
 
     @staticmethod
     def random_store(chance):
