@@ -92,7 +92,6 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
             print(f"It waits for its proxy at http://{in_address(options.host)}:{number}")
         print(f"Geduld is ready. Open this link; it signs you in once:\n  {opened}")
         print("Stop it with Ctrl+C.", flush=True)
-        gc.collect()
         gc.freeze()  # as in the processes for runs (config/inside.py)
         server.run()
     finally:
