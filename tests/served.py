@@ -50,6 +50,7 @@ def _first_start(folder, options):
         time.sleep(0.1)
     shelf.close()
     server.stop()
+    assert not Path(folder, "geduld.sqlite3-wal").exists(), "the server left its journal beside the database"
 
 
 class Server:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import contextlib
-import gc
 import os
 import resource
 import signal
@@ -92,7 +91,6 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
             print(f"It waits for its proxy at http://{in_address(options.host)}:{number}")
         print(f"Geduld is ready. Open this link; it signs you in once:\n  {opened}")
         print("Stop it with Ctrl+C.", flush=True)
-        gc.freeze()  # as in the processes for runs (config/inside.py)
         server.run()
     finally:
         stop_all()
