@@ -39,7 +39,7 @@ def arithmetic(cursor: Cursor) -> tree.Expression:
 def _climb(cursor: Cursor, least: int) -> tree.Expression:
     """An expression of signs that bind at least so tightly, by climbing over their ranks."""
     first, texts = cursor.position, cursor.texts
-    compared = texts[first] == "not" and least <= _AND
+    compared = texts[first] == "not" and least <= _COMPARISON
     left = _not(cursor) if compared else _signed(cursor)
     count = 0
     while True:
@@ -62,7 +62,7 @@ def _climb(cursor: Cursor, least: int) -> tree.Expression:
             raise Problem(error("too-deep", cursor.token.span, message, remedy))
         sign = cursor.next().text
         left = tree.Binary(sign, left, _climb(cursor, rank + 1), span=cursor.since(cursor.tokens[first]))
-        compared = compared and rank > _AND
+        compared = compared or rank <= _AND
 
 
 def _not(cursor: Cursor) -> tree.Expression:

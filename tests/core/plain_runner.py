@@ -279,14 +279,15 @@ class PlainRunner:
         if known is not None:
             return [(Fraction(0), known)]
         match term:
+            case terms.Reading() | terms.Encoder() if type(term) is terms.Reading or self.is_recorded(term.part):
+                read = self.value(term, self.now)
+                return [(Fraction(0), Fraction(read))] if math.isfinite(read) else []
             case terms.Clock():
                 return [(Fraction(1, SECOND), Fraction(0))]
             case terms.Timer() if math.isfinite(self.values[term.index]):
                 return [(Fraction(1, SECOND), Fraction(-self.values[term.index]) / SECOND)]
             case terms.Encoder():
                 motor, _, word = term.part.partition(".")
-                if term.part in self.trace.channels or f"{motor}.angle" in self.trace.channels:
-                    return []
                 if any(motor in lane.wait.moved for lane in self.lanes):
                     return []  # what a wait keeps moving turns along no straight line
                 tick, angle, level = self.turned(motor, self.now)
@@ -299,6 +300,9 @@ class PlainRunner:
                 pairs = [(a, b) for a in self.straight(term.left) for b in self.straight(term.right)]
                 return [line for a, b in pairs for line in self.joined(term.sign, a, b)]
         return []
+
+    def is_recorded(self, name):
+        return name in self.trace.channels or f"{name.partition('.')[0]}.angle" in self.trace.channels
 
     def fixed(self, term):
         """A value that does not vary while a lane waits."""

@@ -28,8 +28,14 @@ def lengths(depth=2):
     if not depth:
         return leaf
     inner = lengths(depth - 1)
+    grown = st.builds(
+        tree.Binary, st.just("*"), st.sampled_from([tree.Name("clock"), tree.Name("tea")]), number("cm/s")
+    )
     return st.one_of(
         leaf,
+        grown,
+        st.builds(tree.Call, st.sampled_from(["abs", "round"]), st.tuples(inner)),
+        st.builds(tree.Call, st.just("clamp"), st.tuples(inner, inner, inner)),
         st.builds(tree.Binary, st.sampled_from("+-"), inner, inner),
         st.builds(tree.Binary, st.just("*"), inner, number("")),
         st.builds(tree.Minus, inner),
@@ -175,7 +181,7 @@ def steps(depth):
     bands = st.tuples(*(st.builds(tree.Band, st.just(f), st.just(edge[a]), st.just(edge[b]), inner, BEFORE, COMMENTS)
                         for f, a, b in cuts))  # fmt: skip
     compound.append(st.builds(tree.By, lengths(1), st.none() | number("cm"), bands, **marks))
-    compound.append(st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, **marks))
+    compound.append(st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, st.none() | times(), **marks))
     return st.one_of(*simple, *compound)
 
 
@@ -209,7 +215,7 @@ def aside(depth=1):
         found += [
             st.builds(lambda form, body, **kw: tree.Repeat(*form, body, **kw), looping, inner, **marks),
             st.builds(tree.If, st.tuples(st.builds(tree.Branch, conditions(1), inner)), **marks),
-            st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, **marks),
+            st.builds(tree.Do, inner, conditions(1), inner, BEFORE, COMMENTS, st.none() | times(), **marks),
         ]
     return st.builds(lambda steps: tree.Block(tuple(steps)), st.lists(st.one_of(*found), min_size=1, max_size=4))
 

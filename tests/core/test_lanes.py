@@ -60,8 +60,8 @@ class Lanes(unittest.TestCase):
         for part in ("left", "right", "lamp"):
             self.assertEqual(str(changes(both, part)), str(changes(alone, part)))
         self.assertEqual(str(changes(both, "nozzle")), str(changes(aim, "nozzle")))
-        bars = [(bar.start, bar.stop, bar.state) for bar in both.program if bar.lane in ("a", "begin")]
-        self.assertEqual(bars, [(bar.start, bar.stop, bar.state) for bar in alone.program])
+        bars = sorted((bar.start, bar.stop, bar.state) for bar in both.program if bar.lane != "b")
+        self.assertEqual(bars, sorted((bar.start, bar.stop, bar.state) for bar in alone.program))
         self.assertEqual(both.ended_at, max(alone.ended_at, aim.ended_at))
         self.assertEqual(both.why, "time" if "time" in (alone.why, aim.why) else "finished")
 

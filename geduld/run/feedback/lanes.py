@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 from geduld.rig.model import Rig
 from geduld.run.feedback.ahead import Ahead
-from geduld.run.feedback.waiting import Awaited, Variables, WaitingTask, Way, depends_on_time, kept_in, timed
+from geduld.run.feedback.waiting import Awaited, Now, WaitingTask, Way, depends_on_time, kept_in, timed
 from geduld.run.feedback.world import FeedbackWorld
 from geduld.run.program.calls import Calls
 from geduld.run.program.compiler import Compiled, Lane
@@ -76,7 +76,7 @@ class Lanes(Tasks[WaitingTask]):
         self.end = end
         self.journal = journal
         self.values = values
-        self.kept = Variables(values)
+        self.kept = Now(values, lambda name: float(self.channel(name)[self.world.place]))
         self.at_once = at_once
         self.effects = Effects(journal)
         self.views: dict[str, memoryview] = {}

@@ -17,17 +17,22 @@ from geduld.worlds.trace import NEVER
 Holds = Callable[[int, int], bool]
 
 
-class Variables:
-    """The values that `set` keeps, as the search for corners asks for them: encoders change at samples alone."""
+class Now:
+    """What holds until the next sample, as the search for corners asks for it: kept values, readings and encoders."""
 
-    def __init__(self, values: list[float]) -> None:
+    def __init__(self, values: list[float], read: Callable[[str], float]) -> None:
         self.values = values
+        self.read = read
 
     def __getitem__(self, index: int) -> float:
         return self.values[index]
 
     def get(self, name: Any) -> None:
-        """An encoder is no straight line here."""
+        """An encoder is read as any sensor is here."""
+
+    def held(self, term: Any) -> float:
+        """What a reading is."""
+        return self.read(term.part)
 
 
 @dataclass
@@ -43,11 +48,11 @@ class Awaited:
     compared: tuple[terms.Compare, ...]
     reads: tuple[int, ...] = ()
 
-    def next_corner(self, now: int, kept: Any) -> int:
+    def next_corner(self, now: int, kept: Now) -> int:
         """The next instant after `now` at which it may change though no reading does; NEVER if none."""
         found = NEVER
         for term in self.compared:
-            for tick in corners(term, kept):
+            for tick in corners(term, kept, kept.held):
                 if now < tick < found:
                     found = tick
         return found
@@ -118,7 +123,7 @@ class WaitingTask(Task):
         asked = [asked for _, asked in self.guards] + ([self.until] if self.until else [])
         return all(item.over is not None for item in asked)
 
-    def next_due(self, now: int, kept: Any) -> int:
+    def next_due(self, now: int, kept: Now) -> int:
         """The next instant at which it must be looked at, beside the samples."""
         found = min(self.due, self.patience, self.next_step)
         if self.since is not None:

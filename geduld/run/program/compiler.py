@@ -59,7 +59,7 @@ def compile_program(bound: terms.Bound, rig: Rig, closed: bool = False) -> Compi
     lanes = sum(len(step.lanes) for step, _ in steps if isinstance(step, terms.Side))
     has_lanes = lanes > 0
     names = Names(has_lanes or closed)
-    writer = Writer(rig, names, controlled(steps, rig), _inline(steps), block, closed)
+    writer = Writer(rig, names, controlled(steps, rig), _inline(steps), block, closed, has_lanes)
     block(writer, 1, bound.steps)
     shared = "    nonlocal " + ", ".join(["steps", *(f"o{index}" for index in range(len(writer.outputs)))])
     lines = [line.replace(_SHARED, shared.strip()) for line in writer.lines]
@@ -275,7 +275,7 @@ def _poll(writer: Writer, level: int, step: terms.Repeat) -> None:
 
 def _repeat(writer: Writer, level: int, step: terms.Repeat) -> None:
     stateless = is_stateless(step) and writer.controlled.isdisjoint(commanded(step))
-    if stateless and not writer.guards and not writer.in_lane and not writer.closed:
+    if stateless and not writer.guards and not writer.has_lanes and not writer.closed:
         _poll(writer, level, step)
         return
     number, level = writer.loops, _begin_passes(writer, level, step)

@@ -19,7 +19,7 @@ class Writer:
 
     `controlled` are the motors that are ever controlled otherwise than by power; `inline` the outputs that the source
     itself sets; `block` writes the steps of a block; `closed` when what the
-    program does changes what it reads; `left` is the name under which a loop whose passes may be cut short
+    program does changes what it reads; `has_lanes` when whoever drives it wakes lanes one by one; `left` is the name under which a loop whose passes may be cut short
     notes that it is left.
     """
 
@@ -29,6 +29,7 @@ class Writer:
     inline: frozenset[str]
     block: Callable[[Writer, int, tuple[terms.Step, ...]], None]
     closed: bool = False
+    has_lanes: bool = False
     lines: list[str] = field(default_factory=list)
     ops: list[Op] = field(default_factory=list)
     conditions: list[terms.Term] = field(default_factory=list)

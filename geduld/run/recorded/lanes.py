@@ -146,13 +146,14 @@ class Lanes(Tasks[RecordedTask]):
     def _look_again(self, now: int) -> None:
         """Works out anew the waits whose conditions read values that another lane has just set."""
         for task in sorted(self.reading, key=lambda task: task.order):
-            fresh = self._fresh(task.request, now)
+            at = max(now, task.request.now)  # passes may have moved the clock before the lane began
+            fresh = self._fresh(task.request, at)
             if fresh != task.request:
-                self.charge(SEARCHING, now)
+                self.charge(SEARCHING, at)
                 if fresh.followed != task.request.followed:
-                    self.waits.moving.moved(task.request, now)
+                    self.waits.moving.moved(task.request, at)
                 task.request = fresh
-                task.stop, task.came = self.waits.ends(fresh, now)
+                task.stop, task.came = self.waits.ends(fresh, at)
                 self._queue(task)
 
     def _fresh(self, request: Request, now: int) -> Request:

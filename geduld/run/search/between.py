@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 
 from geduld.binding import terms
 from geduld.run.search.columns import Evaluator, as_array
-from geduld.run.search.corners import corners
+from geduld.run.search.corners import corners, corners_within
 from geduld.run.search.samples import Samples
 from geduld.run.search.turns import ChangingTurn
 from geduld.worlds.signal import instants
 from geduld.worlds.trace import NEVER, Ticks, Trace
 
 _FIRST_CHUNK = 512
+_READ = (terms.Reading, terms.Encoder)
 
 
 class SearchLines:
@@ -54,16 +55,18 @@ class SearchLines:
 class SearchBetween:
     """A condition on the clock, a timer or an angle that the motion model says.
 
-    Where such a value is compared with something that does not vary, the ticks around the meeting are looked at as
-    well as the samples, so that a timer is exact to the microsecond. Questions come with rising times, so what lies
-    before the last question is never looked at.
+    Where such a value is compared with something that does not vary until the next sample, the ticks around the meeting
+    are looked at as well as the samples, so that a timer is exact to the microsecond. Questions come with rising times,
+    so what lies before the last question is never looked at.
     """
 
     def __init__(self, term: terms.Term, holds: Evaluator, trace: Trace, kept: Mapping[Any, Any]) -> None:
         self.holds = holds
         self.kept = kept
         self.trace = trace
-        self.between = _between_samples(term, kept)
+        compared = [item for item in term.walk() if isinstance(item, terms.Compare)]
+        self.read = [item for item in compared if any(isinstance(leaf, _READ) for leaf in item.walk())]
+        self.between = _between_samples([item for item in compared if item not in self.read], kept)
         self.times: Ticks = np.empty(0, np.int64)
         self.mask: NDArray[np.bool_] = np.empty(0, np.bool_)
         self.place = 0
@@ -113,9 +116,14 @@ class SearchBetween:
         """Evaluates the condition over the next samples, and over the instants between them."""
         first, stop = self.place, min(self.trace.samples, self.place + self.chunk)
         ticks, places = self.trace.times[first:stop], None
-        if len(self.between):
+        if len(self.between) or self.read:
             until = self.trace.ticks[stop] if stop < self.trace.samples else self.trace.duration_us + 1
             inside = self.between[(self.between >= ticks[0]) & (self.between < until)]
+            if self.read:
+                held = Samples(self.trace, slice(first, stop), ticks, self.kept)
+                stops = np.append(ticks[1:], until)
+                found = [corners_within(term, self.kept, held, ticks, stops) for term in self.read]
+                inside = np.concatenate((inside, *found))
             if len(inside):
                 ticks = np.union1d(ticks, inside)
                 places = self.trace.times.searchsorted(ticks, "right") - 1
@@ -127,9 +135,8 @@ class SearchBetween:
         self.chunk *= 2
 
 
-def _between_samples(condition: terms.Term, kept: Mapping[Any, Any]) -> Ticks:
-    """The rising instants between samples at which the condition may change."""
-    compared = [term for term in condition.walk() if isinstance(term, terms.Compare)]
+def _between_samples(compared: list[terms.Compare], kept: Mapping[Any, Any]) -> Ticks:
+    """The rising instants at which comparisons may change that read no sample, and those at which motors change."""
     found = sorted({tick for term in compared for tick in corners(term, kept)})
     turns = [turn.ticks for turn in kept.values() if isinstance(turn, ChangingTurn)]
     between = np.array(found, np.int64)
