@@ -279,9 +279,6 @@ class PlainRunner:
         if known is not None:
             return [(Fraction(0), known)]
         match term:
-            case terms.Reading() | terms.Encoder() if type(term) is terms.Reading or self.is_recorded(term.part):
-                read = self.value(term, self.now)
-                return [(Fraction(0), Fraction(read))] if math.isfinite(read) else []
             case terms.Clock():
                 return [(Fraction(1, SECOND), Fraction(0))]
             case terms.Timer() if math.isfinite(self.values[term.index]):
@@ -305,10 +302,14 @@ class PlainRunner:
         return name in self.trace.channels or f"{name.partition('.')[0]}.angle" in self.trace.channels
 
     def fixed(self, term):
-        """A value that does not vary while a lane waits."""
-        value = self.values[term.index] if type(term) is terms.Variable else None
-        value = term.value if isinstance(term, terms.Const) else value
-        return None if value is None or not math.isfinite(value) else Fraction(value)
+        """A value that does not vary until the next sample."""
+        for leaf in term.walk():
+            if isinstance(leaf, terms.Clock | terms.Timer) or (
+                isinstance(leaf, terms.Encoder) and not self.is_recorded(leaf.part)
+            ):
+                return None
+        value = self.value(term, self.now)
+        return Fraction(value) if math.isfinite(value) else None
 
     @staticmethod
     def joined(sign, a, b):

@@ -18,9 +18,9 @@ class Writer:
     """The source of a lane as it grows, with the tables that go with it, and what stands around the place it is at.
 
     `controlled` are the motors that are ever controlled otherwise than by power; `inline` the outputs that the source
-    itself sets; `block` writes the steps of a block; `closed` when what the
-    program does changes what it reads; `has_lanes` when whoever drives it wakes lanes one by one; `left` is the name under which a loop whose passes may be cut short
-    notes that it is left.
+    itself sets; `block` writes the steps of a block; `closed` when what the program does changes what it reads;
+    `has_lanes` when whoever drives it wakes lanes one by one; `left` is the name under which a loop whose passes may be
+    cut short notes that it is left.
     """
 
     rig: Rig

@@ -80,17 +80,26 @@ class SearchBetween:
         """
         if not len(self.times) or start >= self.times[-1]:
             self._begin(start)
-        index = int(self.times.searchsorted(start, "right")) - 1
+        index = int(self.times.searchsorted(start, "right"))
+        since = start if self._holds(start) else -1
         while True:
-            index = self._next(index, True, limit)
-            if index < 0:
-                return NEVER
-            since = max(start, int(self.times[index]))
+            if since < 0:
+                index = self._next(index, True, limit)
+                if index < 0:
+                    return NEVER
+                since = int(self.times[index])
             if not held:
                 return since
             index = self._next(index, False, since + held)
             if index < 0 or self.times[index] > since + held:
                 return since + held
+            since = -1
+
+    def _holds(self, tick: int) -> bool:
+        """Whether it holds at an instant: it may have changed since the last one at which it was looked at."""
+        ticks = np.array([tick], np.int64)
+        places = self.trace.times.searchsorted(ticks, "right") - 1
+        return bool(as_array(self.holds(Samples(self.trace, places, ticks, self.kept)), 1)[0])
 
     def _begin(self, start: int) -> None:
         """Looks from the sample that holds at `start` on, and no more at what was before."""

@@ -143,6 +143,11 @@ _MAKERS: dict[type, Callable[[Any], Evaluator]] = {
 }
 
 
+def applied(name: str, given: list[Any]) -> Any:
+    """One of the functions, of values that are known."""
+    return _FUNCTIONS[name](*given)
+
+
 def compare(sign: str, left: Any, right: Any) -> Any:
     """A comparison, false where a side is NaN; `!=` is below or above."""
     return COMPARISONS[sign](left, right)

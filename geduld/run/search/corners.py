@@ -3,14 +3,26 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Mapping
-from typing import Any
+from collections.abc import Callable, Iterator
+from typing import Any, Protocol
 
 import numpy as np
 
 from geduld.binding import terms
+from geduld.run.search.columns import applied
 from geduld.run.search.turns import SteadyTurn
 from geduld.worlds.trace import Ticks
+
+
+class Kept(Protocol):
+    """Kept values by their index, and the encoders' turns by their name."""
+
+    def __getitem__(self, index: Any, /) -> Any:
+        """A kept value."""
+
+    def get(self, name: Any, /) -> Any:
+        """How an encoder turns; None where samples say it."""
+
 
 Line = tuple[Any, Any]  # a value as slope * tick + offset; an array has a line for each stretch between two samples
 Held = Callable[[Any], Any]  # what a reading is while it is held: one number, or one for each stretch
@@ -24,7 +36,7 @@ def unread(term: terms.Term) -> Any:
     return None
 
 
-def corners(term: terms.Compare, kept: Mapping[Any, Any], held: Held = unread) -> Iterator[int]:
+def corners(term: terms.Compare, kept: Kept, held: Held = unread) -> Iterator[int]:
     """The ticks around each instant at which the two sides of a comparison may meet.
 
     A side counts when it is a straight line over time: the clock, a timer, an angle that the motion model says,
@@ -37,7 +49,7 @@ def corners(term: terms.Compare, kept: Mapping[Any, Any], held: Held = unread) -
             yield from (tick + step for step in _AROUND)
 
 
-def corners_within(term: terms.Compare, kept: Mapping[Any, Any], held: Held, starts: Ticks, stops: Ticks) -> Ticks:
+def corners_within(term: terms.Compare, kept: Kept, held: Held, starts: Ticks, stops: Ticks) -> Ticks:
     """The same over many stretches in which readings are held: `held` gives an array of one value for each.
 
     Only the ticks from a stretch's start up to the one before its stop.
@@ -52,7 +64,7 @@ def corners_within(term: terms.Compare, kept: Mapping[Any, Any], held: Held, sta
     return np.concatenate(found) if found else np.empty(0, np.int64)
 
 
-def crossings(condition: terms.Term, kept: Mapping[Any, Any]) -> list[int] | None:
+def crossings(condition: terms.Term, kept: Kept) -> list[int] | None:
     """All rising ticks at which a condition may change, when it is one on straight lines alone; else None.
 
     Absolute values, least and greatest ones and clamps of straight lines change only where one of the lines meets the
@@ -69,7 +81,7 @@ def crossings(condition: terms.Term, kept: Mapping[Any, Any]) -> list[int] | Non
     return sorted(found)
 
 
-def _is_straight(term: terms.Term, kept: Mapping[Any, Any]) -> bool:
+def _is_straight(term: terms.Term, kept: Kept) -> bool:
     """Whether a value follows one of its straight lines at any time, and all of them are known."""
     match term:
         case terms.Const() | terms.Variable() | terms.Clock() | terms.Timer():
@@ -87,7 +99,7 @@ def _is_straight(term: terms.Term, kept: Mapping[Any, Any]) -> bool:
     return False
 
 
-def _meetings(term: terms.Compare, kept: Mapping[Any, Any], held: Held) -> Iterator[Any]:
+def _meetings(term: terms.Compare, kept: Kept, held: Held) -> Iterator[Any]:
     """Where lines of the two sides meet, in ticks; not finite where they do not."""
     left, right = _lines(term.left, kept, held), _lines(term.right, kept, held)
     for slope, offset in left:
@@ -96,7 +108,7 @@ def _meetings(term: terms.Compare, kept: Mapping[Any, Any], held: Held) -> Itera
                 yield _quotient(other_offset - offset, slope - other_slope)
 
 
-def _lines(term: terms.Term, kept: Mapping[Any, Any], held: Held) -> list[Line]:
+def _lines(term: terms.Term, kept: Kept, held: Held) -> list[Line]:
     """The straight lines that a term may be at one time or another; none when it depends on what nobody holds."""
     match term:
         case terms.Const():
@@ -115,7 +127,10 @@ def _lines(term: terms.Term, kept: Mapping[Any, Any], held: Held) -> list[Line]:
         case terms.Reading() | terms.Output() | terms.Pose() | terms.Told() | terms.Reference():
             return _level(held(term))
         case terms.Function():
-            found = [line for value in term.values for line in _lines(value, kept, held)]
+            lines = [_lines(value, kept, held) for value in term.values]
+            if all(len(each) == 1 and _is_level(each[0][0]) for each in lines):
+                return [(0.0, applied(term.name, [each[0][1] for each in lines]))]
+            found = [line for each in lines for line in each]
             return (found + [(-slope, -offset) for slope, offset in found])[:MOST_LINES]
         case terms.Arithmetic():
             pairs = [(a, b) for a in _lines(term.left, kept, held) for b in _lines(term.right, kept, held)]
