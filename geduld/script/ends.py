@@ -10,7 +10,14 @@ class Idle(BaseException):
 
 
 class Left(BaseException):
-    """The script ends itself."""
+    """The script ends itself: what Python calls SystemExit."""
+
+
+class Interrupted(BaseException):
+    """The script stops itself as a hand on the keyboard would: what Python calls KeyboardInterrupt."""
+
+
+Left.__name__, Interrupted.__name__ = "SystemExit", "KeyboardInterrupt"
 
 
 class TooMuch(BaseException):
@@ -30,9 +37,11 @@ ERRORS = (
     ValueError,
     StopIteration,
 )
+BROKEN_OFF = (*ERRORS, Interrupted)
+EVERYTHING = (*BROKEN_OFF, Left)
 CAUGHT: dict[str, tuple[type[BaseException], ...]] = {
     "Exception": ERRORS,
-    "BaseException": ERRORS,
+    "BaseException": EVERYTHING,
     "ArithmeticError": (ArithmeticError,),
     "AssertionError": (AssertionError,),
     "AttributeError": (AttributeError,),
@@ -52,12 +61,12 @@ CAUGHT: dict[str, tuple[type[BaseException], ...]] = {
     "ZeroDivisionError": (ZeroDivisionError,),
     "OSError": (OSError,),
     "IOError": (OSError,),
-    # these never come: no hand is on a keyboard, and no file is opened
-    "KeyboardInterrupt": (),
+    "KeyboardInterrupt": (Interrupted,),
+    "SystemExit": (Left,),
+    # these never come: no file is opened
     "EOFError": (),
     "ImportError": (),
     "ModuleNotFoundError": (),
-    "SystemExit": (),
 }
 RAISED: dict[str, type[BaseException]] = {name: kinds[0] for name, kinds in CAUGHT.items() if len(kinds) == 1} | {
     "Exception": RuntimeError

@@ -14,7 +14,7 @@ from geduld.binding import terms
 from geduld.run.program.compiler import PARAMETERS, Compiled, outside_the_lane, tables
 from geduld.run.program.functions import TOOLS, Finished
 from geduld.run.program.requests import NOTHING, PASS, UNTIL_CALLED, Op
-from geduld.script.ends import ERRORS, Idle, Left, TooMuch
+from geduld.script.ends import BROKEN_OFF, Idle, Left, TooMuch
 from geduld.script.lines import Lines
 from geduld.script.memory import SOURCE
 from geduld.script.quiet import Quiet
@@ -47,7 +47,7 @@ _HOOKED = """\
         except TooMuch as problem:
             event(now, 'limit', *machine.crashed(problem, lines_))
             raise Stuck(now, 'memory') from None
-        except ERRORS as problem:
+        except BROKEN_OFF as problem:
             event(now, 'error', *machine.crashed(problem, lines_))
             raise Stuck(now, 'error') from None
         return now
@@ -55,8 +55,9 @@ _HOOKED = """\
 """.splitlines()
 
 # Stands where a reading is worked out in the source itself, behind its value; and where functions share the outputs.
-COUNTED = " if counted_ else 0)"
-OUTPUTS = "  # and the outputs"
+# No text of the student can hold such a mark: in the source all texts are as `repr` writes them.
+COUNTED = "\x00counted"
+OUTPUTS = "\x00outputs"
 
 
 @dataclass
@@ -120,7 +121,7 @@ def compile_script(
         "    except TooMuch as problem:",
         "        event(now, 'limit', *machine.crashed(problem, lines_))",
         "        raise Stuck(now, 'memory') from None",
-        "    except ERRORS as problem:",
+        "    except BROKEN_OFF as problem:",
         "        event(now, 'error', *machine.crashed(problem, lines_))",
         "        raise Stuck(now, 'error') from None",
         "    return now",
@@ -167,7 +168,13 @@ def _where(holds: Any, value: Any, otherwise: float) -> Any:
     return np.where(holds, value, otherwise)
 
 
+def _cut_time(number: int, by: int) -> int:
+    """A quotient of whole numbers, without what is behind its point."""
+    return number // by if number >= 0 else -(-number // by)
+
+
 _ENGINE: dict[str, Any] = {
+    "cut_time_": _cut_time,
     "nothing": NOTHING,
     "type_": type,
     "generator_": GeneratorType,
@@ -175,7 +182,7 @@ _ENGINE: dict[str, Any] = {
     "Left": Left,
     "TooMuch": TooMuch,
     "Finished": Finished,
-    "ERRORS": ERRORS,
+    "BROKEN_OFF": BROKEN_OFF,
     "quiet_": Quiet,
     "seek_": seek,
     "kept_with_": _kept_with,

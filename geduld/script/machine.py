@@ -85,8 +85,8 @@ class Machine:
         """The text of a message that was received, or None."""
         return self.texts.get(code) if code == code else None
 
-    def say(self, now: int, line: int, given: Iterable[Any], separator: str = " ", end: str = "\n") -> None:
-        """`print`: a note in the record, or one for each line of it."""
+    def say(self, given: Iterable[Any], separator: str, end: str, now: int, line: int) -> None:
+        """`print`: a note in the record, or one for each line of it, at the instant when its values are known."""
         text = separator.join(self.teller.told(value) for value in given)
         self.letters(len(text))
         if end != "\n":

@@ -90,7 +90,7 @@ class Teller:
             text = "," + closing if kind is tuple and len(value) == 1 else closing
         elif kind is range:
             text = repr(value)
-        elif isinstance(value, Exception):
+        elif isinstance(value, BaseException):
             text = plain(str(value)) if not depth else f"{kind.__name__}({plain(str(value))!r})"
         elif (own := _own_text(value, ("m___repr__",))) is not None:
             text = own
@@ -118,6 +118,10 @@ class Teller:
             raise ValueError(f"invalid format specifier {spec!r}")
         if any(number and int(number) > MOST_WIDTH for number in match.group("width", "places")):
             raise ValueError(f"a width of more than {MOST_WIDTH} is not printed")
+        if isinstance(value, int) and type(value) is not bool:
+            value = int(value)  # a member of an IntEnum is its number
+        elif hasattr(value, "m_name") and hasattr(value, "m_value"):
+            value = self.told(value)
         if type(value) not in (int, float, bool, str):
             raise TypeError(f"unsupported format string passed to {plain(type(value).__name__)}.__format__")
         return format(value, spec)
@@ -138,7 +142,9 @@ class Teller:
         return self.joined([template % values])
 
     def _simple(self, value: Any) -> Any:
-        return value if type(value) in (int, float, bool, str) else _Told(self.told(value), self.shown(value))
+        if isinstance(value, int) and type(value) is not bool:
+            return int(value)
+        return value if type(value) in (float, bool, str) else _Told(self.told(value), self.shown(value))
 
     def format(self, template: str, given: Sequence[Any], named: Mapping[str, Any]) -> str:
         """`template.format(*given, **named)`."""
@@ -177,6 +183,8 @@ class _Formatter(string.Formatter):
         return self.teller.formatted(value, format_spec)
 
     def convert_field(self, value: Any, conversion: str | None) -> Any:
+        if conversion == "s":
+            return self.teller.told(value)
         return self.teller.shown(value) if conversion in ("r", "a") else value
 
 

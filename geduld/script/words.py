@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from geduld.binding import terms
 from geduld.binding.binder import commanded
-from geduld.language.quantities import TRUTH
+from geduld.language.quantities import TIME, TRUTH
 from geduld.rig.model import Rig
 from geduld.run.program.compiler import block, controlled
 from geduld.run.program.outputs import give
@@ -19,6 +20,8 @@ from geduld.wordbook import bound
 from geduld.wordbook.bound import BoundWord, Given, Scale, Variant
 
 _SHARED = "# what the functions share"
+# How the compiler writes a line that takes time; no text of a wordbook begins one.
+_YIELDS = re.compile(r"\s*(now, i, \w+ = |if now > end: )?yield\b")
 _CONDITIONS = (terms.Wait, terms.Follow, terms.Guarded, terms.Ramp)
 
 
@@ -168,7 +171,7 @@ class Words:
         self.names.own = {}
         lines = writer.lines[first:]
         del writer.lines[first:]
-        timed = any("yield" in line for line in lines)
+        timed = any(_YIELDS.match(line) for line in lines)
         self.functions += lines
         inline = value if not given and not word.takes else ""
         vector, columns = self._vector(word, variant) if not given else ("", frozenset())
@@ -195,7 +198,8 @@ class Words:
         if word.what == bound.TEXT:
             return f"message_({told})"
         absent = self.absent if word.absent is None else repr(word.absent)
-        return f"({_number('q', word, variant)} if (q := {told}) == q else {absent})"
+        number = _time("q", word) if word.unit is not None and _is_time(variant.term) else _number("q", word, variant)
+        return f"({number} if (q := {told}) == q else {absent})"
 
     def _vector(self, word: BoundWord, variant: Variant) -> tuple[str, frozenset[str]]:
         """The value at all places `at`, where it is just a reading; empty where it is not so simple."""
@@ -284,6 +288,21 @@ def _from_scale(number: str, scale: Scale) -> str:
     if scale.low * scale.stop == scale.start * scale.high and scale.high:
         return f"{number} * {scale.stop!r} / {scale.high!r}"
     return f"{scale.start!r} + ({number} - {scale.low!r}) * {scale.slope!r}"
+
+
+def _is_time(term: terms.Term) -> bool:
+    """Whether a value is a time in s, which is a whole number of microseconds."""
+    return term.dimension == TIME
+
+
+def _time(value: str, word: BoundWord) -> str:
+    """From a time to the plain number that a word gives: in whole numbers, so that 4.02 s are 4020 ms, and not 4019."""
+    assert word.unit is not None
+    share = word.unit.factor * 1_000_000
+    ticks = f"round_({value} * 1000000) * {share.denominator}"
+    if not word.whole:
+        return f"{ticks} / {share.numerator}"
+    return f"cut_time_({ticks}, {share.numerator})"
 
 
 def _number(value: str, word: BoundWord, variant: Variant) -> str:

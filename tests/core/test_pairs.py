@@ -166,7 +166,9 @@ class Pairs(unittest.TestCase):
         tried = 0
         for text in texts:
             if SEARCHED or chance.randrange(one_in) == 0:
-                tried += self.assert_plain(text, recording(chance, chance.random() < 0.3))
+                world = recording(chance, chance.random() < 0.3)
+                with self.subTest(text=text.removeprefix(HEAD)):
+                    tried += self.assert_plain(text, world)
         self.assertGreater(tried, 300)
 
     def test_every_step_with_every_other_in_every_block(self):

@@ -57,7 +57,10 @@ class Native(unittest.TestCase):
             for trace in traces:
                 with self.subTest(name, trace=trace.duration_us):
                     clock, why, line = native_python.run(text, trace.from_the_start, cart())
-                    commands, sent, ended, broke = done(Runner(program).run(trace))
+                    record = Runner(program).run(trace)
+                    commands, sent, ended, broke = done(record)
+                    notes = [(event.tick, event.text) for event in record.events if event.kind == "note"]
+                    self.assertEqual(notes, clock.printed)
                     told = {part: entries for part, entries in commands.items() if len(entries) > 1}
                     native = {part: entries for part, entries in clock.commands.items() if len(entries) > 1}
                     self.assertEqual(told, native)

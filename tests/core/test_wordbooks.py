@@ -9,6 +9,7 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -18,11 +19,15 @@ from geduld.grading.exercise import good_checks, read_exercise
 from geduld.grading.folders import marks_json, read_hand_ins
 from geduld.grading.grade import grade_all
 from geduld.grading.proofreading import prove
+from geduld.readers.c.program import CProgram
+from geduld.readers.python.program import PythonProgram
 from geduld.readers.trying import try_word
+from geduld.run.runner import Runner
 from geduld.wordbook.binder import read_wordbook
 from geduld.wordbook.printing import format_wordbook
 from geduld.wordbook.reading import parse_wordbook
 from geduld.worlds.recording import read_trace
+from geduld.worlds.trace import Trace
 from tests.glasshouse import DEMO, ROOT, cart
 
 HEAD = 'wordbook "w"\nfor rig "glasshouse-cart"\nreads python\nmodule cart\n\n'
@@ -55,6 +60,37 @@ ERRORS = [
     ("no-constant", 6, HEAD + "word NEAR = 40 cm\n"),
     ("stray-character", 7, HEAD + "word f():\n    drive at 3 % \u02d1\n"),
 ]
+
+
+TIMES = """wordbook "times"
+for rig "glasshouse-cart"
+reads {}
+{} cart
+
+word ms() in ms, whole = clock
+word us() in us, whole = clock
+word exactly() in ms = clock
+word minutes() in min, whole = clock
+word rest(time in us):
+    wait time
+"""
+
+
+class Times(unittest.TestCase):
+    @given(st.integers(1, 90_000_000))
+    def test_a_time_is_converted_as_the_whole_number_that_it_is(self, us):
+        """4.02 s are 4020 ms: floating-point numbers would make 4019 of that."""
+        world = Trace(np.array([0, 100_000_000]), {"range": np.array([1.0, 2.0])})
+        wanted = [us // 1000, us, us / 1000, us // 60_000_000]
+        python = f"from cart import *\nrest({us})\nprint(ms(), us(), exactly(), minutes())"
+        c = f'#include "cart"\nint main() {{ rest({us}); printf("%ld %ld %.3f %d", ms(), us(), exactly(), minutes()); }}'
+        for program in (
+            PythonProgram(python, cart(), [TIMES.format("python", "module")]),
+            CProgram(c, cart(), [TIMES.format("c", "header").replace("header cart", 'header "cart"')]),
+        ):
+            self.assertEqual(program.errors, ())
+            said = Runner(program).run(world).events[0].text
+            self.assertEqual([float(word) for word in said.split()], [float(f"{value:.3f}") for value in wanted])
 
 
 class Books(unittest.TestCase):

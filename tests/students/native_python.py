@@ -35,9 +35,14 @@ class Clock:
         self.commands = {name: [(0, value)] for name, value in rig.at_rest}
         self.said = []
 
+        self.printed = []
         self.hooks = {}
         self.pending = []
         self.performing = False
+
+    def print(self, *values, sep=" ", end="\n"):
+        text = sep.join(map(str, values)) + ("" if end == "\n" else end.rstrip("\n"))
+        self.printed += [(self.now, line) for line in text.split("\n")]
 
     def go(self, ticks):
         target = self.now + max(0, ticks)
@@ -230,7 +235,7 @@ def run(text, trace, rig, end=None, files=()):
 
     def go(text, scope):
         tree = ast.fix_missing_locations(Instrument().visit(ast.parse(text)))
-        scope |= {"Turns__": Turns, "clock__": clock, "print": lambda *a, **k: None}
+        scope |= {"Turns__": Turns, "clock__": clock, "print": clock.print}
         exec(compile(tree, "<student>", "exec"), scope)
 
     beside = Beside(dict(files), go)
@@ -245,7 +250,9 @@ def run(text, trace, rig, end=None, files=()):
         why = "time"
     except Idle:
         why = "idle"
-    except Exception as problem:
+    except SystemExit:
+        why = "finished"
+    except (Exception, KeyboardInterrupt) as problem:
         why, trace_back = "error", problem.__traceback__
         while trace_back:
             if trace_back.tb_frame.f_code.co_filename == "<student>":

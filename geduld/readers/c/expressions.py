@@ -572,12 +572,12 @@ class Expressions:
                 texts.append(self.value(given[index], parameter.kind))
             elif parameter.default is not None:
                 texts.append(self.value(parameter.default, parameter.kind))
-        first, texts = self._last_first(texts)
+        first, texts = self.last_first(texts)
         call = f"g_{function.name}({', '.join(texts)})"
         call = f"(yield from {call})" if function.name in self.timing.timed else call
         return Value(f"({first}{call})[-1]" if first else call, function.kind)
 
-    def _last_first(self, texts: list[str]) -> tuple[str, list[str]]:
+    def last_first(self, texts: list[str]) -> tuple[str, list[str]]:
         """Values of a call of which one does something: the order is left open, and compilers take the last first."""
         open_ = [text for text in texts if re.search(r"[A-Za-z_]", text)]
         if len(open_) < 2 or not any(_DOES.search(text) for text in open_):
@@ -618,7 +618,7 @@ class Expressions:
                 values.append(self.fitted(value, types.DOUBLE, given[index]))
         if len(given) > len(wanted):
             self.wrong_count(word.name, len(wanted), len(given), node)
-        first, values = self._last_first(values)
+        first, values = self.last_first(values)
         if first:
             inner = self._word_with(word, values, parts, unknown, node)
             return Value(f"({first}{inner.text})[-1]", inner.kind)

@@ -25,6 +25,9 @@ class Writer(Protocol):
     def value(self, node: Node, kind: Type) -> str:
         """An expression as a value of a type."""
 
+    def last_first(self, texts: list[str]) -> tuple[str, list[str]]:
+        """Values of a call of which one does something, worked out from the last to the first."""
+
     bits: int
     int: Int
 
@@ -113,8 +116,8 @@ def standard(writer: Writer, name: str, given: list[Node], node: Node) -> Value 
 def _printed(writer: Writer, name: str, given: list[Node], node: Node) -> Value:
     """`printf`, `puts` and `putchar`: a note."""
     values = [writer.expression(item) for item in given]
-    template = values[0].text if values else "''"
+    first, texts = writer.last_first([value.text for value in values] or ["''"])
     if name != "printf":
-        template = f"'%{'c' if name == 'putchar' else 's'}', {template}"
-    rest = "".join(f", {value.text}" for value in values[1:])
-    return Value(f"print_(now, {line_of(node)}, {template}{rest})", writer.int)
+        texts = [f"'%{'c' if name == 'putchar' else 's'}'", *texts]
+    call = f"print_({', '.join(texts)}, now, {line_of(node)})"
+    return Value(f"({first}{call})[-1]" if first else call, writer.int)

@@ -187,9 +187,9 @@ class CMachine(Machine):
             raise ValueError(f"{word}: there is no part or port {value!r}")
         return found
 
-    def print(self, now: int, line: int, template: Any, *given: Any) -> int:
-        """`printf`: a note. How many letters it has."""
-        values = list(given)
+    def print(self, template: Any, *given: Any) -> int:
+        """`printf`: a note. How many letters it has. Behind the values stand the instant and the line."""
+        *values, now, line = given
 
         def filled(match: re.Match[str]) -> str:
             flags, width, places, kind = match.groups()
@@ -207,7 +207,7 @@ class CMachine(Machine):
             return (spec + kind) % int(value)
 
         text = _FORMAT.sub(filled, str(template))
-        self.say(now, line, [text.removesuffix("\n")])
+        self.say([text.removesuffix("\n")], " ", "\n", now, line)
         return len(text)
 
     def rand(self) -> int:

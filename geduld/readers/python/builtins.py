@@ -20,7 +20,7 @@ class Builtins:
         self.machine = machine
         self.methods = Methods(machine)
 
-    def abs(self, value: Any) -> Any:
+    def abs(self, value: Any, /) -> Any:
         """`abs`."""
         return abs(value)
 
@@ -40,40 +40,40 @@ class Builtins:
         values, key = self._several("max", given, named)
         return max(values, key=key, **_default(named)) if len(given) == 1 else max(values, key=key)
 
-    def round(self, value: Any, places: Any = None) -> Any:
+    def round(self, number: Any, ndigits: Any = None) -> Any:
         """`round`."""
-        if isinstance(places, int) and abs(places) > _MOST_PLACES:
+        if isinstance(ndigits, int) and abs(ndigits) > _MOST_PLACES:
             raise ValueError(f"round() to more than {_MOST_PLACES} places")
-        return round(value) if places is None else round(value, places)
+        return round(number) if ndigits is None else round(number, ndigits)
 
-    def int(self, value: Any = 0, base: Any = 10) -> Any:
+    def int(self, value: Any = 0, /, base: Any = 10) -> Any:
         """`int`."""
         if isinstance(value, str):
             self.machine.work(len(value))
             return self.machine.result(int(value, base))
         return self.machine.result(int(value))
 
-    def float(self, value: Any = 0.0) -> Any:
+    def float(self, value: Any = 0.0, /) -> Any:
         """`float`."""
         return float(value)
 
-    def bool(self, value: Any = False) -> Any:
+    def bool(self, value: Any = False, /) -> Any:
         """`bool`."""
         return bool(value)
 
-    def str(self, value: Any = "") -> Any:
+    def str(self, value: Any = "", /) -> Any:
         """`str`."""
         return self.machine.teller.told(value)
 
-    def repr(self, value: Any) -> Any:
+    def repr(self, value: Any, /) -> Any:
         """`repr`."""
         return self.machine.teller.shown(value)
 
-    def len(self, value: Any) -> Any:
+    def len(self, value: Any, /) -> Any:
         """`len`."""
         return len(value)
 
-    def sum(self, values: Any, start: Any = 0) -> Any:
+    def sum(self, values: Any, /, start: Any = 0) -> Any:
         """`sum`."""
         total = start
         for value in self.machine.whole(values):
@@ -84,18 +84,18 @@ class Builtins:
         """`range`."""
         return range(*given)
 
-    def enumerate(self, values: Any, start: Any = 0) -> Any:
+    def enumerate(self, iterable: Any, start: Any = 0) -> Any:
         """`enumerate`, made at once."""
-        return [(number, value) for number, value in enumerate(self.machine.whole(values), start)]
+        return [(number, value) for number, value in enumerate(self.machine.whole(iterable), start)]
 
-    def zip(self, *given: Any) -> Any:
+    def zip(self, *given: Any, strict: Any = False) -> Any:
         """`zip`, made at once."""
         lists = [self.machine.each(one) for one in given]
         shortest = min(lists, key=len, default=())
         self.machine.items(len(shortest) * (1 + len(lists)))
-        return list(zip(*lists, strict=False))
+        return list(zip(*lists, strict=bool(strict)))
 
-    def sorted(self, values: Any, **named: Any) -> Any:
+    def sorted(self, values: Any, /, **named: Any) -> Any:
         """`sorted`."""
         found = self.machine.list(values)
         self.methods.sort(found, named)
@@ -117,16 +117,16 @@ class Builtins:
         """`set`."""
         return set(self.machine.whole(values))
 
-    def dict(self, values: Any = (), **named: Any) -> Any:
+    def dict(self, values: Any = (), /, **named: Any) -> Any:
         """`dict`."""
         self.machine.items(len(values) + len(named))
         return dict(values, **named)
 
-    def any(self, values: Any) -> Any:
+    def any(self, values: Any, /) -> Any:
         """`any`."""
         return any(self.machine.whole(values))
 
-    def all(self, values: Any) -> Any:
+    def all(self, values: Any, /) -> Any:
         """`all`."""
         return all(self.machine.whole(values))
 
@@ -134,31 +134,31 @@ class Builtins:
         """`divmod`."""
         return divmod(left, right)
 
-    def pow(self, base: Any, exponent: Any, modulus: Any = None) -> Any:
+    def pow(self, base: Any, exp: Any, mod: Any = None) -> Any:
         """`pow`."""
-        return self.machine.power(base, exponent, modulus)
+        return self.machine.power(base, exp, mod)
 
-    def ord(self, letter: Any) -> Any:
+    def ord(self, letter: Any, /) -> Any:
         """`ord`."""
         return ord(letter)
 
-    def chr(self, code: Any) -> Any:
+    def chr(self, code: Any, /) -> Any:
         """`chr`."""
         return chr(code)
 
-    def bin(self, value: Any) -> Any:
+    def bin(self, value: Any, /) -> Any:
         """`bin`."""
         return bin(value)
 
-    def hex(self, value: Any) -> Any:
+    def hex(self, value: Any, /) -> Any:
         """`hex`."""
         return hex(value)
 
-    def callable(self, value: Any) -> Any:
+    def callable(self, value: Any, /) -> Any:
         """`callable`."""
         return callable(value)
 
-    def type(self, value: Any) -> Any:
+    def type(self, value: Any, /) -> Any:
         """`type` of a value."""
         return type(value)
 

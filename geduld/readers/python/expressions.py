@@ -238,6 +238,8 @@ class Expressions:
         if meaning is not None:
             return self._call_meant(node, meaning, scope)
         callee = node.func
+        if scope.kind == "class" and getattr(callee, "id", getattr(callee, "attr", "")) == "auto":
+            return "auto_"
         if isinstance(callee, ast.Attribute):
             self._in_its_module(callee, scope)
         builtin = self.names.builtin(callee, scope)
@@ -342,7 +344,7 @@ class Expressions:
         named = {keyword.arg: keyword.value for keyword in node.keywords}
         separator = self.expression(named["sep"], scope) if "sep" in named else "' '"
         end = self.expression(named["end"], scope) if "end" in named else "'\\n'"
-        return f"say_(now, {node.lineno}, ({values}), {separator}, {end})"
+        return f"say_(({values}), {separator}, {end}, now, {node.lineno})"
 
     def _call_own(self, name: str, node: ast.Call, scope: Scope) -> str:
         """A call of a variable: a function or class of the program, or what nobody knows."""
@@ -352,7 +354,7 @@ class Expressions:
         given = self._given(node, scope)
         if isinstance(known, ast.FunctionDef):
             call = f"{own}({given})"
-            return f"(yield from {call})" if name in self.names.timing.timed else call
+            return f"(yield from {call})" if name in self.timed_names() else call
         if isinstance(known, ast.ClassDef):
             return self._made(own, known, given)
         return self._call_unknown(own, node, scope, given)
@@ -360,14 +362,14 @@ class Expressions:
     def _made(self, own: str, node: ast.ClassDef, given: str) -> str:
         """A new object of a class of the program."""
         values = f", {given}" if given else ""
-        if "__init__" in self.names.timing.timed or node.name in self.names.timing.timed:
+        if "__init__" in self.names.timing.timed:
             return f"(yield from make_timed_({own}{values}))"
         return f"make_({own}{values})"
 
     def _call_unknown(self, callee: str, node: ast.Call, scope: Scope, given: str | None = None) -> str:
         values = self._given(node, scope) if given is None else given
         values = f", {values}" if values else ""
-        if self.names.timing.anything_takes_time and self.names.timing.loose:
+        if self.names.timing.call_takes_time(node):
             return f"(yield from call_timed_({callee}{values}))"
         return f"call_({callee}{values})"
 
@@ -389,9 +391,11 @@ class Expressions:
         given = self._given(node, scope)
         if name in METHODS:
             values = f", {given}" if given else ""
-            if name in self.timed_names():
+            if timing.call_takes_time(node) or name in self.timed_names():
                 return f"(yield from either_timed_({value}, {name!r}{values}))"
             return f"either_({value}, {name!r}{values})"
+        if own and name in timing.rebound and name not in timing.thing_words:
+            return self._call_unknown(f"{value}.m_{name}", node, scope, given)
         if own:
             self.needs_here = True
             call = f"{value}.m_{name}({given})"

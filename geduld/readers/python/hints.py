@@ -184,7 +184,7 @@ class PythonHints:
             return
         if id(node) in self.annotations:
             return
-        if node.id in _PYTHON or node.id in PLAIN_BASES:
+        if node.id in _PYTHON or node.id in PLAIN_BASES or (node.id == "auto" and scope.kind == "class"):
             return
         message = f'Nothing is called "{node.id}" here, so the program breaks off when it comes to this.'
         remedy = "Correct the name, give it a value first, or import it."

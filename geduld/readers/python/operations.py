@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from geduld.readers.python.enums import EnumKind
 from geduld.script.ends import TooMuch
 from geduld.script.machine import Machine
 
@@ -127,6 +128,8 @@ class Operations(Machine):
         """What a counted loop goes over."""
         if isinstance(value, dict):
             return self.list(value)
+        if isinstance(value, EnumKind):
+            return list(value)
         if not isinstance(value, range | list | tuple | str | set):
             raise TypeError(f"{self.named(value)} cannot be gone over")
         return value

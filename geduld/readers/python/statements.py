@@ -5,7 +5,7 @@ from __future__ import annotations
 import ast
 
 from geduld.language.messages import Problem
-from geduld.readers.python import kinds
+from geduld.readers.python import enums, kinds
 from geduld.readers.python.expressions import Expressions
 from geduld.readers.python.imports import Space
 from geduld.readers.python.names import Scope, inside
@@ -21,7 +21,7 @@ from geduld.wordbook.bound import BoundThing, BoundWord
 MOST_BLOCKS = 18
 _ABOVE = {"staticmethod": "static_", "classmethod": "class_", "property": "property_"}
 # Bases that change nothing about what is read of a class: its values stand for themselves.
-PLAIN_BASES = ("object", "Enum", "IntEnum")
+PLAIN_BASES = ("object", *enums.BASES)
 _ENGINE = "now, i, steps, acts, here, depth, over"
 
 
@@ -196,9 +196,7 @@ class Statements(Expressions):
             return
         callee = raised.func if isinstance(raised, ast.Call) else raised
         name = self.names.builtin(callee, scope)
-        if name in ("SystemExit", "KeyboardInterrupt"):
-            self.add("exit_()")
-        elif name in RAISED:
+        if name in RAISED:
             given = self._given(raised, scope, "") if isinstance(raised, ast.Call) else ""
             self._with_here(f"raise error_{name}({given})")
         elif self._own_error(callee, scope):
@@ -378,7 +376,7 @@ class Statements(Expressions):
 
     def _caught(self, node: ast.expr | None, scope: Scope) -> str:
         if node is None:
-            return "ERRORS"
+            return "caught_BaseException"
         every = node.elts if isinstance(node, ast.Tuple) else [node]
         told = []
         for item in every:
@@ -435,8 +433,13 @@ class Statements(Expressions):
     def _classdef_(self, node: ast.ClassDef, scope: Scope) -> None:
         inner = self.names.scopes[node]
         bases = ", ".join(self.expression(base, scope) for base in node.bases if _named(base) not in PLAIN_BASES)
+        enum = next((_named(base) for base in node.bases if _named(base) in enums.BASES), "")
+        if enum:
+            bases = "metaclass=enum_kind_" if enum == "Enum" else "int_, metaclass=enum_kind_"
         self.add(f"class {self.name(node.name, scope)}({bases}):")
         self.body(node.body, inner)
+        if enum:
+            self.add(f"enum_complete_({self.name(node.name, scope)}, {_members(node)!r})")
         fields = getattr(node, "fields", ())
         if fields:
             told = any(isinstance(item, ast.FunctionDef) and item.name == "__repr__" for item in node.body)
@@ -464,6 +467,12 @@ class Loop:
         self.straight = straight
         self.sure = sure
         self.waits = waits
+
+
+def _members(node: ast.ClassDef) -> tuple[str, ...]:
+    """The names that a class gives a value, in their order."""
+    named = [target for item in node.body if isinstance(item, ast.Assign) for target in item.targets]
+    return tuple(target.id for target in named if isinstance(target, ast.Name) and not target.id.startswith("_"))
 
 
 def _number(node: ast.expr) -> float | None:

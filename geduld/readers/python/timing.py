@@ -31,12 +31,13 @@ class Timing:
         self.timed: set[str] = set()
         self.touching: set[str] = set()
         self.loose = False
+        self.classes = {node.name for node in nodes if isinstance(node, ast.ClassDef)}
+        self.rebound = set(_rebound(nodes))
         for node in nodes:
             if isinstance(node, ast.FunctionDef):
                 self.functions.setdefault(node.name, []).append(node)
             elif isinstance(node, ast.ClassDef):
-                inits = [item for item in node.body if isinstance(item, ast.FunctionDef) and item.name == "__init__"]
-                self.functions.setdefault(node.name, []).extend(inits or [ast.Pass()])
+                self.functions.setdefault(node.name, [])
         self.watched = any(self._asks(node) for node in nodes)
         self._given_names(nodes)
         self._settle()
@@ -62,6 +63,9 @@ class Timing:
                 self.loose |= node.attr in self.functions or isinstance(self._dotted(node), BoundWord)
 
     def _settle(self) -> None:
+        # a function called like a word of an object that waits is a generator, as every method of that name is
+        alike = {name for name, word in self.thing_words.items() if word_takes_time(word)}
+        self.timed |= alike & self.functions.keys()
         changed = True
         while changed:
             changed = False
@@ -108,20 +112,32 @@ class Timing:
             return False
         callee = node.func
         if isinstance(callee, ast.Name):
-            if callee.id in self.functions:
-                return callee.id in known
-            if callee.id in self.names or callee.id in _QUIET:
+            if callee.id in self.functions and self._one_of(callee.id, known):
+                return True
+            if callee.id not in self.rebound and (
+                callee.id in self.functions or callee.id in self.names or callee.id in _QUIET
+            ):
                 return False  # a word is seen as a name
             return self.loose and self._any(known, time)
         if isinstance(callee, ast.Attribute):
             if self._dotted(callee) is not None:
                 return False
-            if callee.attr in self.functions:
-                return callee.attr in known
-            if callee.attr in METHODS or callee.attr in self.thing_words:
+            if callee.attr in self.functions and self._one_of(callee.attr, known):
+                return True
+            if callee.attr not in self.rebound and (
+                callee.attr in self.functions or callee.attr in METHODS or callee.attr in self.thing_words
+            ):
                 return False
             return self.loose and self._any(known, time)
-        return self._any(known, time)
+        return self.loose and self._any(known, time)
+
+    def _one_of(self, name: str, known: set[str]) -> bool:
+        """Whether a function, or the making of an object, is among those known: all of one name are alike."""
+        return name in known or (name in self.classes and "__init__" in known)
+
+    def call_takes_time(self, node: ast.Call) -> bool:
+        """Whether what a call performs may take time, whatever its values do."""
+        return self._one(node, True)
 
     def _any(self, known: set[str], time: bool) -> bool:
         if known:
@@ -129,10 +145,16 @@ class Timing:
         words = [*_words_in(self.names.values()), *self.thing_words.values()]
         return any(word_takes_time(word) for word in words) if time else bool(words)
 
-    @property
-    def anything_takes_time(self) -> bool:
-        """Whether a call of what nobody knows may take time."""
-        return self._any(self.timed, True)
+
+def _rebound(nodes: list[ast.AST]) -> Iterator[str]:
+    """The names that may stand for anything: variables, parameters, and attributes that are set."""
+    for node in nodes:
+        if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store):
+            yield node.id
+        elif isinstance(node, ast.Attribute) and isinstance(node.ctx, ast.Store):
+            yield node.attr
+        elif isinstance(node, ast.arg):
+            yield node.arg
 
 
 def _words_in(meanings: Iterable[Meaning]) -> Iterator[BoundWord]:

@@ -8,6 +8,7 @@ from types import GeneratorType
 from typing import Any
 
 from geduld.readers.python.builtins import KINDS, MATH, Builtins, RandomModule
+from geduld.readers.python.enums import AUTO, EnumKind, complete
 from geduld.readers.python.operations import Operations
 from geduld.run.program.functions import Finished, StepsExhausted, Stuck
 from geduld.run.record.journal import EventsExhausted
@@ -35,20 +36,20 @@ class PythonMachine(Operations):
             raise ValueError(f"{word}: there is no part or port {self.teller.shown(value)}")
         return found
 
-    def method(self, value: Any, name: str, *given: Any, **named: Any) -> Any:
+    def method(self, value: Any, name: str, /, *given: Any, **named: Any) -> Any:
         """A method of a value of Python's own, or of an object of the program."""
         if isinstance(value, _OWN):
             return self.builtins.methods.call(value, name, given, named)
         return getattr(value, f"m_{name}")(*given, **named)
 
-    def either(self, value: Any, name: str, *given: Any, **named: Any) -> Any:
+    def either(self, value: Any, name: str, /, *given: Any, **named: Any) -> Any:
         """A method that Python's own values have, and objects of the program as well."""
         if isinstance(value, _OWN):
             plain = {key.removeprefix("s_"): item for key, item in named.items()}
             return self.builtins.methods.call(value, name, given, plain)
         return getattr(value, f"m_{name}")(*given, **named)
 
-    def either_timed(self, value: Any, name: str, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
+    def either_timed(self, value: Any, name: str, /, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
         """As `either`, where the program's own takes time."""
         return (yield from _finished(self.either(value, name, *given, **named)))
 
@@ -72,7 +73,7 @@ class PythonMachine(Operations):
             return lambda *given: self.builtins.methods.call(value, name, given, {})
         return getattr(value, f"m_{name}")
 
-    def call(self, callee: Any, *given: Any, **named: Any) -> Any:
+    def call(self, callee: Any, /, *given: Any, **named: Any) -> Any:
         """A call of what nobody knows beforehand."""
         if isinstance(callee, type):
             for name, kind in KINDS.items():
@@ -83,15 +84,17 @@ class PythonMachine(Operations):
             raise TypeError(f"{self.named(callee)} is no function, so it cannot be called")
         return callee(*given, **named)
 
-    def call_timed(self, callee: Any, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
+    def call_timed(self, callee: Any, /, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
         """A call of what nobody knows beforehand, and which may take time."""
         if isinstance(callee, type) and hasattr(callee, "m___init__"):
             return (yield from self.make_timed(callee, *given, **named))
         return (yield from _finished(self.call(callee, *given, **named)))
 
-    def make(self, kind: Any, *given: Any, **named: Any) -> Any:
-        """A new object of a class of the program."""
+    def make(self, kind: Any, /, *given: Any, **named: Any) -> Any:
+        """A new object of a class of the program; of an `Enum` the member that has a value."""
         self.memory.grow(400)
+        if isinstance(kind, EnumKind):
+            return kind(*given, **named)
         if kind.__init__ is not object.__init__:
             return kind(*given, **named)  # an object of the wordbook
         made = kind()
@@ -102,9 +105,11 @@ class PythonMachine(Operations):
             raise TypeError(f"{self.named(made)} takes no values")
         return made
 
-    def make_timed(self, kind: Any, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
+    def make_timed(self, kind: Any, /, *given: Any, **named: Any) -> Generator[Any, Any, Any]:
         """A new object, where to make one takes time."""
         self.memory.grow(400)
+        if isinstance(kind, EnumKind):
+            return kind(*given, **named)
         made = kind()
         yield from _finished(kind.m___init__(made, *given, **named))
         return made
@@ -121,7 +126,7 @@ def _missing(name: str) -> Any:
 
 
 def _exit(*given: Any) -> Any:
-    raise Left
+    raise Left(*given)
 
 
 def _kind_name(kind: type) -> str:
@@ -130,7 +135,7 @@ def _kind_name(kind: type) -> str:
 
 def _args(value: Any) -> Any:
     """What an error was made with."""
-    return value.args if isinstance(value, Exception) else value.m_args
+    return value.args if isinstance(value, BaseException) else value.m_args
 
 
 def _chosen(table: Mapping[Any, Any], key: Any, word: str) -> Any:
@@ -159,6 +164,9 @@ TOOLS: dict[str, Any] = {
     "set_": set,
     "slice": slice,
     "ENDS": ENDS,
+    "auto_": AUTO,
+    "enum_kind_": EnumKind,
+    "enum_complete_": complete,
     **{f"kind_{name}": kind for name, kind in KINDS.items()},
     **{f"error_{name}": kind for name, kind in RAISED.items()},
     **{f"caught_{name}": kinds for name, kinds in CAUGHT.items()},
