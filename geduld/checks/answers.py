@@ -17,6 +17,18 @@ def answered(check: BoundCheck, timeline: Timeline, trigger: int, course: Course
     The check's `times` are the earliest instant (0 without `to`), the latest one, and how long the answer stays (0
     without `for`), all in ticks behind the trigger.
     """
+    if timeline.horizon >= timeline.record.lasted:
+        return _answered(check, timeline, trigger, course)
+    # what is decided whatever comes when the readings are no longer to be trusted
+    holds, not_so = (
+        _answered(check, timeline, trigger, course.known_until(timeline.horizon, so)) for so in (True, False)
+    )
+    if timeline.horizon < trigger or holds.window.verdict != not_so.window.verdict:
+        return uncertain(trigger, not_so.window.stop, timeline.horizon, trigger)
+    return not_so
+
+
+def _answered(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
     if TO in check.options or FOR in check.options:
         return _Answer(check, timeline, trigger, course).finding()
     if WITHIN not in check.options:
@@ -26,8 +38,6 @@ def answered(check: BoundCheck, timeline: Timeline, trigger: int, course: Course
 
 def _at_once(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
     """Whether it is so at the trigger itself."""
-    if timeline.horizon < trigger:
-        return uncertain(trigger, trigger, timeline.horizon, trigger)
     place = course.place(trigger)
     true, margin = bool(course.true[place]), float(course.margin[place])
     was = "was so" if true else "was not so"
@@ -40,12 +50,9 @@ def _at_once(check: BoundCheck, timeline: Timeline, trigger: int, course: Course
 
 def _within(check: BoundCheck, timeline: Timeline, trigger: int, course: Course) -> Finding:
     """Whether it is so at some instant from the trigger to the latest one."""
-    within, lasted, horizon = check.times[1], timeline.record.lasted, timeline.horizon
+    within, lasted = check.times[1], timeline.record.lasted
     came = course.first(trigger)
     stop = min(trigger + within, lasted)
-    came = None if came is not None and came > max(stop, horizon) else came
-    if horizon < (came if came is not None and came <= stop else stop):
-        return uncertain(trigger, stop, horizon, trigger)
 
     def head() -> str:
         return f"{quoted(check.words[0])} came true at {seconds(trigger)}"
@@ -97,9 +104,6 @@ class _Answer:
         """How it went."""
         came, behind = self._came()
         end = min(self.most + self.stays, self.lasted)
-        decided = end if came is None or self.least <= came <= self.most else min(came, end)
-        if self.timeline.horizon < decided:
-            return uncertain(self.trigger, end, self.timeline.horizon, self.trigger)
         if came is None or came > self.most:
             return self._late(came, end)
         if came < self.least:

@@ -52,6 +52,14 @@ class Course:
         """Whether its margin says more than whether it is true."""
         return self._measure is not None
 
+    def known_until(self, tick: int, then: bool) -> Course:
+        """The same up to an instant; behind it the truth is as said, with no distance from where it would change."""
+        count = self.place(tick) + 1
+        ticks, true = np.append(self.ticks[:count], tick + 1), np.append(self.true[:count], then)
+        end = np.inf if then else -np.inf
+        measure = (lambda: np.append(self.margin[:count], end)) if self.has_distance else None
+        return Course(ticks, true, self.unit, self.lasted, measure)
+
     @property
     def spans(self) -> Spans:
         """The stretches of the truth; one that is open at the run's end stops behind it."""

@@ -23,10 +23,12 @@ def found_in(check: BoundCheck, timeline: Timeline, laid: list[Laid | None]) -> 
     figure = _Figure(check, timeline, laid)
     found = [figure.phase(number) for number in range(len(laid))]
 
-    def closest() -> int:
-        return min((n for n, item in enumerate(found) if item.window.verdict == PASS), key=figure.share_to_spare)
+    def worst(verdict: str) -> int:
+        numbers = [number for number, item in enumerate(found) if item.window.verdict == verdict]
+        # a phase that failed makes the next ones fail too, so the first one says why
+        return min(numbers, key=figure.share_to_spare) if verdict == PASS else numbers[0]
 
-    return Findings([item.window for item in found], found.__getitem__, closest, "phases")
+    return Findings([item.window for item in found], found.__getitem__, worst, "phases")
 
 
 class _Figure:

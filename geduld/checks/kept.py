@@ -47,7 +47,11 @@ def kept(timeline: Timeline, spans: Spans, condition: Condition, words: str, wan
         because = f"Closest at {seconds(nearest)}: {timeline.values_at(condition, nearest)}{spare}."
         return Finding(window, margin, course.unit, nearest, because)
 
-    return Findings(windows, told, lambda: int(course.worst(wanted, known).argmin()) if len(windows) > 1 else 0)
+    def worst(verdict: str) -> int:
+        with_it = np.array([window.verdict == verdict for window in windows])
+        return int(np.where(with_it, course.worst(wanted, known), np.inf).argmin()) if len(windows) > 1 else 0
+
+    return Findings(windows, told, worst)
 
 
 def _window(begin: int, behind: int, at: int, lasted: int, horizon: int) -> Window:

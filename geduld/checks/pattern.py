@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from abc import ABC, abstractmethod
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import ClassVar
@@ -11,7 +12,8 @@ from typing import ClassVar
 from geduld.binding import terms
 from geduld.binding.scope import Scope
 from geduld.checks.bound import BoundCheck
-from geduld.checks.evidence import quoted
+from geduld.checks.conditions import Condition
+from geduld.checks.evidence import quoted, uncertain
 from geduld.checks.sheet import Check, Sentence
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import Findings
@@ -104,12 +106,19 @@ class OverTime(Pattern):
         self, check: BoundCheck, record: Record, reference: Record | None, program: Facts | None
     ) -> tuple[Findings, str]:
         """How every occurrence went, where the run and the reference's can tell."""
-        timeline = Timeline(record, check.looks, reference)
+        timeline = Timeline(record, check.looks, reference, check.times)
         unknown = timeline.unknown or self.untold(check, record)
         if unknown:
             return Findings.of([]), unknown
         found = self.judge(check, timeline)
+        if not found.windows and timeline.horizon_of(self.opens(check)) < record.lasted:
+            start = min(timeline.horizon + 1, record.lasted)
+            found = Findings.of([uncertain(start, record.lasted, timeline.horizon, start)])
         return found, "" if found.windows else self.nothing(check)
+
+    def opens(self, check: BoundCheck) -> Sequence[Condition]:
+        """The conditions without which there is no occurrence."""
+        return check.looks[:1]
 
     @abstractmethod
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:

@@ -23,7 +23,7 @@ from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.rig.model import Part
 from geduld.run.record.record import Record
 from geduld.run.search.columns import Lookup, as_array, compare
-from geduld.run.search.corners import corners
+from geduld.run.search.corners import corners_within
 from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Floats, Ticks, derived
 
@@ -38,25 +38,30 @@ class Timeline:
     at all: a place is asked for where there is none, or the reference where it was not run. It is empty when they can.
 
     Each condition has its course on the instants at which it can change itself. Where one of them depends on the clock,
-    all have theirs on all the instants of the check: between two of them the clock goes on, and nobody looks.
+    all have theirs on all the instants of the check: between two of them the clock goes on, and nobody looks. `times`
+    are how far behind such an instant the check looks as well.
     """
 
-    def __init__(self, record: Record, used: Sequence[Condition], reference: Record | None = None) -> None:
+    def __init__(
+        self, record: Record, used: Sequence[Condition], reference: Record | None = None, times: Sequence[int] = ()
+    ) -> None:
         self.record = record
         self.reference = reference
         self.used = used
+        self._times = times
         self.unknown = _unknown(used, record, reference)
         self._on_clock = any(item.on_clock for item in used)
         self._courses: dict[Condition, Course] = {}
         # the tick past which a reading that is used here is not to be trusted; past the end if none
-        self.horizon = 0 if self.unknown else self._horizon()
+        self.horizon = 0 if self.unknown else self.horizon_of(used)
 
-    def _horizon(self) -> int:
+    def horizon_of(self, used: Sequence[Condition]) -> int:
+        """The tick past which a reading of some conditions is not to be trusted; past the end if none."""
         never = self.record.lasted + 1
         others = (self.record, self.reference, self.record.partner)
         if not any(record.trust for record in others if record is not None):
             return never
-        leaves = [self._whose(leaf) for item in self.used for leaf in item.leaves]
+        leaves = [self._whose(leaf) for item in used for leaf in item.leaves]
         return min((_trusted_until(record, leaf, never) for record, leaf in leaves if record.trust), default=never)
 
     def _whose(self, leaf: terms.Term) -> tuple[Record, terms.Term]:
@@ -151,14 +156,25 @@ class Timeline:
 
     @cached_property
     def _all_ticks(self) -> Ticks:
-        """Every instant at which anything that the check reads can change, or a comparison with the clock."""
+        """Every instant at which anything that the check reads can change, or a comparison with the clock, which meets
+        what is held in between."""
         lasted = self.record.lasted
         ticks: list[ArrayLike] = [[0, lasted]]
         for item in self.used:
             ticks += [self.signal(leaf).times for leaf in item.leaves]
-            ticks += [list(corners(term, {})) for term in item.comparisons]
         merged = instants(*ticks)
-        return merged[(merged >= 0) & (merged <= lasted)]
+        starts = merged[(merged >= 0) & (merged <= lasted)]
+        stops = np.append(starts[1:], lasted + 1)
+
+        def held(term: terms.Term) -> Floats:
+            return self.signal(term).at(starts)
+
+        meets = [corners_within(term, {}, held, starts, stops) for item in self.used for term in item.comparisons]
+        # between two instants distances are straight lines as well: the least is at an end
+        found = instants(starts, stops - 1, *map(np.sort, meets))
+        later = [found + time + step for time in self._times if time for step in (-1, 0)]
+        found = instants(found, *later)
+        return found[found <= lasted]
 
     def values_at(self, condition: Condition, tick: int) -> str:
         """What the parts in a term were at an instant: `left was 45 %, right was 45 %`."""

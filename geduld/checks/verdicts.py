@@ -46,21 +46,31 @@ class Finding:
 class Findings:
     """How all occurrences went, in their order: their windows, `told` for one of them in full by its number.
 
-    `closest` is asked when all of them passed: the number of the one with the least margin. `called` is what
-    they are in a sentence.
+    `worst` is asked for the number of the one with the least margin, among those with a verdict. `called` is what they
+    are in a sentence.
     """
 
     windows: list[Window]
     told: Callable[[int], Finding]
-    closest: Callable[[], int]
+    worst: Callable[[str], int]
     called: str = "times"
 
     @classmethod
     def of(cls, found: list[Finding], called: str = "times") -> Findings:
         """Those that are known in full."""
         windows = [item.window for item in found]
-        decided = [number for number, window in enumerate(windows) if window.verdict != OPEN]
-        return cls(windows, found.__getitem__, lambda: min(decided, key=lambda number: found[number].margin), called)
+
+        def worst(verdict: str) -> int:
+            numbers = [number for number, window in enumerate(windows) if window.verdict == verdict]
+            return min(numbers, key=lambda number: _spare(found[number]))
+
+        return cls(windows, found.__getitem__, worst, called)
+
+
+def _spare(finding: Finding) -> tuple[bool, bool, float]:
+    """How an occurrence went, to be compared: what never came is worse than what came late."""
+    missed = finding.window.verdict == FAIL
+    return missed and math.isfinite(finding.margin), missed and finding.unit == "s", finding.margin
 
 
 @node
@@ -113,28 +123,32 @@ class Verdict:
 def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool) -> Verdict:
     """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
 
-    What the run's end left open counts for nothing where others were decided. `nothing` is the sentence when there was
-    no occurrence; `all_or_none` lets one failure fail the whole.
+    What the run's end left open counts for nothing where others were decided, and where one failed so does what lies
+    past the validity horizon. `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure
+    fail the whole.
     """
     verdicts = [window.verdict for window in found.windows]
     if not verdicts:
         return Verdict(title, NOT_EXERCISED, 0.0, of, None, "", None, nothing, ())
-    passed, left_open = verdicts.count(PASS), verdicts.count(OPEN)
+    passed, left_open, unsure = (verdicts.count(word) for word in (PASS, OPEN, NOT_CERTAIN))
     count = len(verdicts) - left_open
     if FAIL in verdicts:
+        count -= unsure
         verdict, points = (PART, of * passed / count) if passed and not all_or_none else (FAIL, 0.0)
-        worst = found.told(verdicts.index(FAIL))
+        worst = found.told(found.worst(FAIL) if verdicts.count(FAIL) > 1 else verdicts.index(FAIL))
     elif passed < count or not count:
         verdict, points = NOT_CERTAIN, 0.0
         worst = found.told(verdicts.index(NOT_CERTAIN if count else OPEN))
     else:
         verdict, points = PASS, of
-        worst = found.told(found.closest() if passed > 1 else verdicts.index(PASS))
+        worst = found.told(found.worst(PASS) if passed > 1 else verdicts.index(PASS))
     because = worst.because if isinstance(worst.because, str) else worst.because()
     if count > 1 and not all_or_none:
         because = f"{passed} of {count} {found.called} as wanted. {because}"
     if left_open and count:
         because += f" The run's end left {left_open} more undecided, which counts for nothing."
+    if unsure and FAIL in verdicts:
+        because += f" {unsure} more came when the readings could no longer be trusted, which counts for nothing."
     margin = worst.margin + 0.0 if math.isfinite(worst.margin) else None
     unit = worst.unit if margin is not None else ""
     return Verdict(title, verdict, points, of, margin, unit, worst.at, because, tuple(found.windows))

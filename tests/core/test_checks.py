@@ -247,6 +247,95 @@ class AgainstTheDefinitions(unittest.TestCase):
         self.assertEqual([window.verdict for window in found.windows], outcomes)
 
 
+class TheWorstDecides(unittest.TestCase):
+    """Of several times that failed, the worst one decides points, margin and evidence."""
+
+    @settings(max_examples=200, deadline=None)
+    @given(signals(DISTANCES.filter(lambda value: value == value)), signals(PRESENT))
+    def test_points_fade_by_the_worst_time(self, distance, left):
+        near, run = distance.at(np.arange(LASTED + 1)), left.at(np.arange(LASTED + 1)) > 0
+        world = record(left, distance=distance)
+        for sentence, counts in (("never range < 40 cm while left > 0 %", run), ("never range < 40 cm", run | True)):
+            if not counts.any():
+                continue
+            worst = float((near[counts] - 40).min())
+            found = verdict(sentence, world, points="10 points, fading over 20 cm")
+            self.assertEqual(found.verdict == PASS, worst >= 0)
+            self.assertEqual(found.margin, worst, sentence)
+            self.assertEqual(found.points, 10 if worst >= 0 else 10 * max(0.0, 1 + worst / 20), sentence)
+        windows = stretches(run.tolist())
+        passed = sum(bool((near[start:stop] >= 40).all()) for start, stop in windows)
+        found = verdict("while left > 0 %, range >= 40 cm", world)
+        if passed < len(windows):
+            self.assertEqual(found.margin, min(float((near[start:stop] - 40).min()) for start, stop in windows))
+            self.assertEqual(found.points, 6 * passed / len(windows))
+
+    def test_the_smallest_gap_and_what_never_came(self):
+        rows = (
+            ("first ever nose is pressed, then left > 0 %, then range < 40 cm",
+             record(steps((0, 0), (8, 45)), steps((0, 0), (10, 1)), steps((0, 50), (1, 30))), -7e-6),
+            ("after nose is pressed, within 2 us, left = 0 %",
+             record(steps((0, 45), (7, 0), (9, 45)), steps((0, 0), (3, 1), (5, 0), (20, 1))), -45),
+            ("after nose is pressed, within 2 us, left = 0 %",
+             record(steps((0, 45), (8, 0), (12, 45), (29, 0)), steps((0, 0), (3, 1), (5, 0), (20, 1))), -7e-6),
+        )  # fmt: skip
+        for sentence, world, margin in rows:
+            with self.subTest(sentence, margin=margin):
+                self.assertEqual((verdict(sentence, world).verdict, verdict(sentence, world).margin), (FAIL, margin))
+
+
+class TheClock(unittest.TestCase):
+    @settings(max_examples=200, deadline=None)
+    @given(signals(PRESENT), st.sampled_from([0.5, 1.0, 3.0]), st.integers(0, 40), st.sampled_from(["", "after"]))
+    def test_what_is_held_meets_the_clock_exactly(self, left, slope, around, settling):
+        """A reading or an output against the clock, at every tick of the run."""
+        text = f"left = clock * {slope * 1e6:.0f} %/s +- {around} %"
+        column = left.at(np.arange(LASTED + 1))
+        along = around - np.abs(column - np.arange(LASTED + 1) / 1e6 * (slope * 1e6))
+        along = along[5:] if settling else along
+        found = verdict(f"always {text}{' after the first 5 us' if settling else ''}", record(left))
+        sure = np.abs(along) > 1e-9  # where both meet, the last bit decides
+        self.assertAlmostEqual(found.margin, float(along.min()), 9)
+        if sure.all():
+            self.assertEqual(found.verdict, PASS if along.min() > 0 else FAIL)
+            if along.min() < 0:
+                self.assertEqual(found.at, int(np.argmax(along < 0)) + (5 if settling else 0))
+
+
+class PastTheHorizon(unittest.TestCase):
+    def test_what_was_decided_before_stays_decided(self):
+        near, nose = steps((0, 50), (5, 30), (9, 50), (12, 30)), steps((0, 0), (4, 1))
+        rows = [
+            ("range < 40 cm lasts at most 2 us", 8, FAIL, 0), ("range < 40 cm lasts at most 8 us", 8, NOT_CERTAIN, 0),
+            ("nose is pressed lasts at least 2 us", 8, PASS, 6), ("range < 40 cm settles within 7 us", 10, FAIL, 0),
+            ("range < 40 cm settles within 12 us", 10, NOT_CERTAIN, 0),
+            ("first ever range < 40 cm, then nose is pressed", 6, FAIL, 0),
+            ("first ever range < 40 cm, then nose is pressed", 4, FAIL, 0),
+            ("after nose is pressed, for 9 us, range > 40 cm", 6, FAIL, 0),
+            ("after nose is pressed, for 9 us, range > 20 cm", 6, NOT_CERTAIN, 0),
+            ("after nose is pressed, within 9 us, range < 40 cm", 6, PASS, 6),
+            ("after range < 40 cm, within 1 us, nose is released", 11, FAIL, 0),
+            ("while range < 40 cm, nose is released", 13, FAIL, 0),
+            ("the last time nose is pressed, within 1 us, range > 70 cm", 1, NOT_CERTAIN, 0),
+            ("while range < 20 cm, left > 3 %", 20, NOT_CERTAIN, 0), ("while left < 0 %, range > 3 cm", 20, NOT_EXERCISED, 0),
+            ("nose is pressed lasts at least 3 us", 20, PASS, 6),
+        ]  # fmt: skip
+        for sentence, horizon, word, points in rows:
+            with self.subTest(sentence, horizon=horizon):
+                trust = {"range": horizon, "nose": horizon}
+                found = verdict(sentence, record(None, nose, near, trust))
+                self.assertEqual((found.verdict, found.points), (word, points), found.because)
+
+    def test_what_came_later_counts_for_nothing(self):
+        """Three stretches pass and two fail before the horizon, one comes behind it: three of five, not of six."""
+        pairs = [(tick, level) for k in range(6) for tick, level in ((4 * k, 30), (4 * k + 2, 50))]
+        nose = steps((0, 0), (4, 1), (6, 0), (12, 1), (14, 0))
+        world = record(None, nose, steps(*pairs), {"range": 19, "nose": 19})
+        found = verdict("while range < 40 cm, nose is released", world, points="5 points")
+        self.assertEqual((found.verdict, found.points), (PART, 3), found.because)
+        self.assertIn("1 more came when the readings could no longer be trusted", found.because)
+
+
 class EdgeCases(unittest.TestCase):
     def test_stated_cases(self):
         pressed_last = steps((0, 0), (LASTED, 1))

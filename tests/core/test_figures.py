@@ -276,7 +276,7 @@ class Answers(unittest.TestCase):
         left = steps((0, 40), (5, 0), (6, 40))
         world = replace(record(left, nose), ended_at=10, why="finished")
         for options, passed, count, said in (
-            ("", 1, 3, "from the start"),
+            ("", 1, 3, "over since"),  # never answered is worse than too late
             (", not at the start", 1, 2, "over since"),
             (", while it runs", 1, 2, "from the start"),
             (", not at the start, while it runs", 1, 1, "followed"),

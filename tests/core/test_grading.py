@@ -118,7 +118,7 @@ class OnTheFloor(unittest.TestCase):
                 "mateo-vance": ("ppppppffpp", 15),
                 "pia-sandoval": ("fhp--pffpp", 7.5),
                 "piet-dahlgren": ("-fpppfpp-p", 13),
-                "ruth-okonjo": ("hhh----hph", 3.85),
+                "ruth-okonjo": ("hhh----hph", 3.2),
                 "sunniva-brook": ("fppp-pfppp", 14),
                 "tariq-holloway": ("ppffpppppp", 13),
             },

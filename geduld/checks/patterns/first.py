@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from itertools import pairwise
 
 from geduld.checks.bound import BoundCheck
+from geduld.checks.conditions import Condition
 from geduld.checks.evidence import quoted, seconds, span, uncertain
 from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
@@ -55,6 +57,10 @@ class First(OverTime):
         return Findings.of(
             _in_order(check, timeline) if EVER in check.options else _one_after_the_other(check, timeline)
         )
+
+    def opens(self, check: BoundCheck) -> Sequence[Condition]:
+        """What begins an occurrence."""
+        return check.looks
 
     def nothing(self, check: BoundCheck) -> str:
         """Not one of them."""
@@ -107,28 +113,41 @@ def _came_in_order(check: BoundCheck, known: list[int]) -> Finding:
 
 
 def _in_order(check: BoundCheck, timeline: Timeline) -> list[Finding]:
-    lasted = timeline.record.lasted
+    lasted, horizon = timeline.record.lasted, timeline.horizon
     times = [timeline.course(look).first() for look in check.looks]
     if all(time is None for time in times):
         return []
-    known = [time for time in times if time is not None]
-    if timeline.horizon < (max(known) if len(known) == len(times) else lasted):
-        return [uncertain(0, lasted, timeline.horizon, 0)]
-    for index in range(1, len(times)):
-        before, now, words = times[index - 1], times[index], check.words[index]
-        if before is None:
-            at = lasted if now is None else now
-            missing = quoted(check.words[index - 1])
-            tail = "" if now is None else f", and {quoted(words)} came at {seconds(now)} all the same"
-            return [Finding(Window(0, at, FAIL), -math.inf, "", at, f"{missing} never came true{tail}.")]
-        if now is None:
-            because = (
-                f"{quoted(check.words[index - 1])} came at {seconds(before)}, and {quoted(words)} never came after it."
-            )
-            return [Finding(Window(before, lasted, FAIL), -math.inf, "", lasted, because)]
-        if now < before:
-            early = (
-                f"{quoted(words)} came at {seconds(now)}, {span(before - now)} before {quoted(check.words[index - 1])}"
-            )
-            return [Finding(Window(now, before, FAIL), (now - before) / 1e6, "s", now, f"{early}.")]
-    return [_came_in_order(check, known)]
+    # what came when nothing is to be trusted any more may have come then, or never
+    times = [time if time is not None and time <= horizon else None for time in times]
+    pairs = [
+        (now - before, index)
+        for index, (before, now) in enumerate(pairwise(times), 1)
+        if before is not None and now is not None
+    ]
+    missing = next((index for index, time in enumerate(times) if time is None), None)
+    if missing is not None:
+        behind = next((index for index, time in enumerate(times) if index > missing and time is not None), None)
+        if horizon < lasted and behind is None and not (pairs and min(pairs)[0] < 0):
+            return [uncertain(0, lasted, horizon, 0)]
+        if horizon >= lasted or behind is not None:
+            return [_one_missing(check, times, missing, lasted)]
+    gap, index = min(pairs)
+    if gap < 0:
+        now, words, before = times[index], quoted(check.words[index]), quoted(check.words[index - 1])
+        assert now is not None
+        early = f"{words} came at {seconds(now)}, {span(-gap)} before {before}"
+        return [Finding(Window(now, now - gap, FAIL), gap / 1e6, "s", now, f"{early}.")]
+    return [_came_in_order(check, [time for time in times if time is not None])]
+
+
+def _one_missing(check: BoundCheck, times: list[int | None], missing: int, lasted: int) -> Finding:
+    """One never came, whatever else came."""
+    words = quoted(check.words[missing])
+    before = times[missing - 1] if missing else None
+    if before is not None:
+        because = f"{quoted(check.words[missing - 1])} came at {seconds(before)}, and {words} never came after it."
+        return Finding(Window(before, lasted, FAIL), -math.inf, "", lasted, because)
+    behind = times[missing + 1] if missing + 1 < len(times) else None
+    at = lasted if behind is None else behind
+    tail = "" if behind is None else f", and {quoted(check.words[missing + 1])} came at {seconds(at)} all the same"
+    return Finding(Window(0, at, FAIL), -math.inf, "", at, f"{words} never came true{tail}.")

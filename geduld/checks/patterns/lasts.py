@@ -8,7 +8,7 @@ import numpy as np
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import cut_short, quoted, seconds, uncertain
-from geduld.checks.lengths import ABOUT, MOST, VERDICTS, BoundLength, length_text, read_length
+from geduld.checks.lengths import ABOUT, MOST, TO_THE_END, VERDICTS, BoundLength, length_text, read_length
 from geduld.checks.pattern import Form, OverTime, parts
 from geduld.checks.sheet import Sentence
 from geduld.checks.timeline import Timeline
@@ -69,7 +69,12 @@ def _lasts(
 ) -> Finding:
     wanted, verdict = _of(check), VERDICTS[place]
     if timeline.horizon < stop:
-        return uncertain(start, stop, timeline.horizon, start)
+        until, cut = max(start, timeline.horizon), True
+        length = float(wanted.of_stretches(timeline.record, np.array([start]), np.array([until]))[0])
+        verdict = VERDICTS[int(wanted.judged(np.array([length]), np.array([cut]))[0])]
+        if timeline.horizon < start or verdict == OPEN or wanted.form == TO_THE_END:
+            return uncertain(start, stop, timeline.horizon, start)
+        stop = until
     because = partial(_lasted, check, start, length, cut, verdict)
     if verdict == OPEN:
         return cut_short(start, stop, because)

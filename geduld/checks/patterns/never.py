@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from geduld.checks.bound import BoundCheck
+from geduld.checks.conditions import Condition
 from geduld.checks.evidence import quoted
 from geduld.checks.kept import kept, until
 from geduld.checks.pattern import Form, OverTime, parts
@@ -41,6 +44,10 @@ class Never(OverTime):
             spans, during = timeline.course(check.looks[1]).spans, f" while {quoted(check.words[1])}"
         spans = settled(check, spans)
         return kept(timeline, spans, check.looks[0], check.words[0], False, during + said(check))
+
+    def opens(self, check: BoundCheck) -> Sequence[Condition]:
+        """What begins an occurrence."""
+        return check.looks[-1:]
 
     def nothing(self, check: BoundCheck) -> str:
         """No stretch of D."""

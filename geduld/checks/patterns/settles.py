@@ -42,7 +42,7 @@ class Settles(OverTime):
 def _settled(check: BoundCheck, timeline: Timeline) -> Finding:
     within, lasted, words = check.times[0], timeline.record.lasted, quoted(check.words[0])
     if timeline.horizon < lasted:
-        return uncertain(0, lasted, timeline.horizon, 0)
+        return _known_to_be_late(check, timeline) or uncertain(0, lasted, timeline.horizon, 0)
     if within > lasted:
         because = f"The run ended at {seconds(lasted)}, before the {span(within)} for {words} to settle were over."
         return cut_short(0, lasted, because)
@@ -58,3 +58,16 @@ def _settled(check: BoundCheck, timeline: Timeline) -> Finding:
         return Finding(Window(0, lasted, FAIL), (within - since) / 1e6, "s", within, because)
     because = f"{words} came to stay at {seconds(since)}, {span(within - since)} to spare."
     return Finding(Window(0, lasted, PASS), (within - since) / 1e6, "s", since, because)
+
+
+def _known_to_be_late(check: BoundCheck, timeline: Timeline) -> Finding | None:
+    """That it cannot have settled in time, whatever came when the readings were no longer to be trusted; else None."""
+    within, horizon = check.times[0], timeline.horizon
+    starts, stops = timeline.course(check.looks[0]).spans
+    holding = (starts <= horizon) & (stops > horizon)
+    earliest = int(starts[holding][0]) if holding.any() else horizon + 1
+    if earliest <= within or horizon < within:
+        return None
+    late = f"at {seconds(earliest)} at the earliest, {span(earliest - within)} too late"
+    because = f"{quoted(check.words[0])} came to stay {late}."
+    return Finding(Window(0, horizon, FAIL), (within - earliest) / 1e6, "s", within, because)
