@@ -54,6 +54,7 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("--behind-tls", action="store_true", help="a proxy on this machine speaks https for it")
     parser.add_argument("--nightly", action="store_true", help="copy all that is kept into DATA/nightly every night")
     parser.add_argument("--data", type=Path, help="folder for the database (default data/)")
+    parser.add_argument("--teacher", metavar="NAME", help="name of the first teacher, at the first start")
     parser.add_argument("--no-demo", action="store_true", help="do not load the demonstration data")
     commands = parser.add_subparsers(dest="command", title="other commands")
     # A command repeats --data, so that it may stand behind it too; what stood before it is not lost.

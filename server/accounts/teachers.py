@@ -43,6 +43,33 @@ def named(name: str) -> str:
     return name
 
 
+def known_by(name: str) -> str:
+    """The name that the database has for what somebody signs in with: capitals do not matter, nor spaces around it.
+
+    Accounts of earlier versions were shown under another name than the one they had: that one is good too.
+    """
+    name = " ".join(name.split())
+    for field in ("username__iexact", "first_name__iexact"):
+        found = list(User.objects.filter(**{field: name})[:2])
+        if len(found) == 1:
+            return found[0].username
+    return name
+
+
+def rename(teacher: User, name: str) -> None:
+    """Gives a teacher another name, to be seen and to sign in by. Raises ValidationError where it cannot be had."""
+    name = named(name)
+    others = User.objects.exclude(pk=teacher.pk)
+    if others.filter(username__iexact=name).exists() or others.filter(first_name__iexact=name).exists():
+        raise ValidationError(f'There is a teacher called "{name}" already. Choose another name.')
+    teacher.username = teacher.first_name = name
+    try:
+        with transaction.atomic():
+            teacher.save(update_fields=["username", "first_name"])
+    except IntegrityError:
+        raise ValidationError(f'There is a teacher called "{name}" already. Choose another name.') from None
+
+
 def set_password(teacher: User, password: str) -> None:
     """Gives a teacher another password, and ends all sessions. Raises ValidationError for a weak one."""
     validate_password(password, teacher)

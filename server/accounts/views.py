@@ -21,7 +21,7 @@ from rest_framework.views import APIView
 from server.accounts import pages
 from server.accounts.guesses import Guesses
 from server.accounts.links import invitation, invite, is_good, make_token, redeem
-from server.accounts.teachers import accept, end_sessions, set_password, sign_in_as
+from server.accounts.teachers import accept, end_sessions, known_by, rename, set_password, sign_in_as
 
 guesses = Guesses()
 of_names = Guesses(most=10)
@@ -70,7 +70,7 @@ def sign_in_by_password(request: HttpRequest) -> HttpResponse:
     name, password = request.POST.get("name", "").strip()[:150], request.POST.get("password", "")[:1000]
     if guesses.too_many(_address(request)) or of_names.too_many(name.lower()):
         return _too_many()
-    teacher = authenticate(request, username=name, password=password)
+    teacher = authenticate(request, username=known_by(name), password=password)
     if isinstance(teacher, User):
         sign_in_as(request, teacher)
         return HttpResponseRedirect("/")
@@ -119,6 +119,12 @@ class MeSerializer(serializers.Serializer):
     asks_old = serializers.BooleanField(help_text="whether a new password needs the one before")
 
 
+class NameSerializer(serializers.Serializer):
+    """A teacher's own name."""
+
+    name = serializers.CharField(max_length=150)
+
+
 class PasswordSerializer(serializers.Serializer):
     """A new password, with the one before, where there is one."""
 
@@ -138,9 +144,24 @@ class Me(APIView):
     @extend_schema(responses=MeSerializer)
     def get(self, request: Request) -> Response:
         """The teacher's name."""
-        teacher = _teacher(request)
-        name = teacher.first_name or teacher.get_username()
-        return Response({"name": name, "may_invite": teacher.is_staff, "asks_old": _asks_old(request)})
+        return Response(_myself(request))
+
+    @extend_schema(request=NameSerializer, responses=MeSerializer)
+    def patch(self, request: Request) -> Response:
+        """Another name, to be seen and to sign in by."""
+        asked = NameSerializer(data=request.data)
+        asked.is_valid(raise_exception=True)
+        try:
+            rename(_teacher(request), asked.validated_data["name"])
+        except ValidationError as problem:
+            raise serializers.ValidationError({"name": problem.messages}) from None
+        return Response(_myself(request))
+
+
+def _myself(request: Request) -> dict[str, object]:
+    teacher = _teacher(request)
+    name = teacher.first_name or teacher.get_username()
+    return {"name": name, "may_invite": teacher.is_staff, "asks_old": _asks_old(request)}
 
 
 def _asks_old(request: Request) -> bool:

@@ -102,10 +102,11 @@ def _interrupt(number: int, frame: Any) -> None:
 
 def _prepare(options: argparse.Namespace) -> str:
     """What is done before the first request: the token of the link that is printed."""
+    from django.core.exceptions import ValidationError
     from django.core.management import call_command
 
     call_command("migrate", verbosity=0, interactive=False)
-    from server.accounts.links import demo_teacher, make_token
+    from server.accounts.links import FIRST_TEACHER, first_teacher, make_token
     from server.config.settings import ROOT
     from server.config.space import can_shrink
     from server.demo import load_demo
@@ -116,7 +117,10 @@ def _prepare(options: argparse.Namespace) -> str:
 
     can_shrink()
     empty_old()
-    teacher = demo_teacher()
+    try:
+        teacher = first_teacher(options.teacher or FIRST_TEACHER)
+    except ValidationError as problem:
+        raise Trouble(f"--teacher {options.teacher}: {' '.join(problem.messages)}") from None
     new = not options.no_demo and not Rig.with_trash.exists()
     shown = load_demo(ROOT / "demo", teacher) if new else None
     # The floor's physics takes a second to load: the processes that need it may do that before anyone asks. What was

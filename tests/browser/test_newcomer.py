@@ -1,6 +1,7 @@
 """The newcomer's path through the real interface. GEDULD_PICTURES=docs/screenshots retakes the pictures."""
 
 import json
+import os
 import tempfile
 import time
 from pathlib import Path
@@ -97,9 +98,7 @@ class Newcomer(BrowserTest):
         app.find("ul[aria-label='Messages about the program'] button").click()
         app.keys(Keys.END, Keys.ENTER, "nozz")
         app.find(".cm-tooltip-autocomplete", "nozzle at")
-        time.sleep(0.2)  # a list that has just opened does not take Enter yet
-        app.keys(Keys.ENTER)
-        app.keys("90 deg")
+        app.keys(Keys.TAB, "90 deg")
         app.until(lambda: "nozzle at 90 deg" in app.program(), "completion offers the rig's parts")
         app.press("Dark")
         app.find("html.dark")
@@ -114,6 +113,29 @@ class Newcomer(BrowserTest):
         app.sees("still needs this")
         refused = app.driver.get_log("browser")
         self.assertTrue(len(refused) == 1 and "409" in refused[0]["message"], refused)
+
+    def test_what_is_typed_stands_there(self):
+        """A robot types whole texts key by key, with a pause behind each line: long enough for a list to open."""
+        app = self.app
+        paths = sorted((DEMO / "behaviours").glob("*.geduld"))
+        texts = [path.read_text() for path in (paths if os.environ.get("GEDULD_SEARCH") else paths[:1])]
+        app.open("/")
+        app.press("New behaviour", "section > div button")
+        app.find(".cm-line", "wait 1 s")
+        for text in [*texts, "wait 0.5 s\nstop all\ndrive at 45 % for 20 cm\nlamp at 5\nnozzle"]:
+            app.find(".cm-content").click()
+            app.chord(Keys.CONTROL, "a")
+            app.keys(Keys.DELETE)
+            for number, line in enumerate(text.rstrip("\n").split("\n")):
+                if number:
+                    app.keys(Keys.ENTER)
+                    app.keys(Keys.SHIFT + Keys.HOME)  # the line before may have given it an indentation
+                for key in line:
+                    app.keys(key)
+                if line.strip():
+                    time.sleep(0.25)
+            self.assertEqual(app.program().rstrip("\n"), text.rstrip("\n"))
+        self.assert_clean()
 
     def test_fixes_forms_with_slots_and_messages(self):
         app = self.app
@@ -133,8 +155,7 @@ class Newcomer(BrowserTest):
         app.until(lambda: "for 65 deg" in app.program(), "the fix measures the turn")
         app.keys(Keys.END, Keys.ENTER, "dri")
         app.find(".cm-tooltip-autocomplete", "drive at … cm/s until …")
-        time.sleep(0.2)  # a list that has just opened does not take Enter yet
-        app.keys(Keys.ENTER)
+        app.keys(Keys.DOWN, Keys.ENTER)
         app.keys("55", Keys.TAB, "12", Keys.TAB)
         app.until(lambda: "drive at 55 % for 12 cm" in app.program(), "Tab goes through the slots")
         app.sees("saved")

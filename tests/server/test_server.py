@@ -10,7 +10,7 @@ from django.core.management import call_command
 from django.db import connection
 from django.test import TestCase, override_settings
 
-from server.accounts.links import demo_teacher, make_token
+from server.accounts.links import first_teacher, make_token
 from server.demo import load_demo
 from server.exercises.models import HandIn
 from server.shelf.models import Behaviour, Floor, Inputs, Revision, Trace
@@ -22,7 +22,7 @@ from tests.server.described import not_described, operation_of, wrong_in_descrip
 class ServerTest(TestCase):
     @classmethod
     def setUpTestData(cls):
-        cls.teacher = demo_teacher()
+        cls.teacher = first_teacher()
         load_demo(DEMO, cls.teacher)
         cls.stranger = User.objects.create_user("stranger")
 

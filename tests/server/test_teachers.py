@@ -66,6 +66,28 @@ class Teachers(ServerTest):
         self.assertEqual(self.enter(Client(), "Tamsin Roe", GOOD).status_code, 429, "ten wrong tries for one name")
         self.assertEqual(guest.get("/api/me").status_code, 200, "who is in stays in")
 
+    def test_the_name_that_is_shown_signs_in_and_can_be_changed(self):
+        teacher = self.teacher
+        shown = self.get("me")["name"]
+        teacher.set_password(GOOD)
+        teacher.save()
+        for name in (shown, shown.upper(), f"  {shown.lower()} "):
+            self.assertEqual(self.enter(Client(), name, GOOD).url, "/")
+        client = Client()
+        self.enter(client, shown, GOOD)
+        make_teacher("Tamsin Roe", GOOD)
+        for name in ("tamsin roe", "x", "a\u0000b"):
+            self.assertEqual(client.patch("/api/me", {"name": name}, "application/json").status_code, 400)
+        answer = client.patch("/api/me", {"name": " Ilse  Rowan "}, "application/json").json()
+        self.assertEqual(answer["name"], "Ilse Rowan")
+        self.assertEqual(client.get("/api/me").json()["name"], "Ilse Rowan", "the session goes on")
+        self.assertEqual(self.enter(Client(), "ilse rowan", GOOD).url, "/")
+        self.assertEqual(self.enter(Client(), shown, GOOD).status_code, 403)
+        # an account of an earlier version: shown under another name than it had
+        User.objects.filter(pk=teacher.pk).update(username="demo", first_name="Demonstration teacher")
+        for name in ("demo", "Demonstration Teacher"):
+            self.assertEqual(self.enter(Client(), name, GOOD).url, "/")
+
     def test_a_lost_password_a_new_link_and_ending_all_sessions(self):
         teacher = make_teacher("Tamsin Roe", GOOD)
         one, other = Client(), Client()

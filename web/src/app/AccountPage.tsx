@@ -2,7 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
 import { answer } from "../api/client";
-import { mePasswordCreate, meSessionsDestroy, signOutCreate, teachersCreate, teachersLinkCreate, teachersList, teachersSessionsDestroy } from "../api/generated";
+import { mePartialUpdate, mePasswordCreate, meSessionsDestroy, signOutCreate, teachersCreate, teachersLinkCreate, teachersList, teachersSessionsDestroy } from "../api/generated";
 import { useChange, useMe } from "../api/hooks";
 import { Button } from "../ui/Button";
 import { Trouble } from "../ui/Trouble";
@@ -28,9 +28,35 @@ export function AccountPage() {
         </Button>
       </section>
       <Trouble error={leave.error ?? end.error} />
+      <Name name={me.data.name} />
       <Password asksOld={me.data.asks_old} />
       {me.data.may_invite && <Colleagues />}
     </div>
+  );
+}
+
+/** The name that colleagues see, and that signs in. */
+function Name({ name }: { name: string }) {
+  const [written, setWritten] = useState(name);
+  const change = useChange(() => answer(mePartialUpdate({ body: { name: written } })), "me");
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    change.mutate(undefined);
+  };
+  return (
+    <form className="space-y-2 rounded border border-rule bg-sheet px-4 py-3" onSubmit={send} aria-label="Name">
+      <h2 className="text-lg font-bold">Name</h2>
+      <p className="text-[14px] text-soft">Colleagues see this name. You sign in with this name and your password.</p>
+      <label className="block">
+        Your name
+        <input className={FIELD} autoComplete="username" value={written} onChange={(event) => setWritten(event.target.value)} />
+      </label>
+      <Trouble error={change.error} />
+      {change.isSuccess && written.trim() === name && <p role="status">Your name is changed.</p>}
+      <Button type="submit" disabled={!written.trim() || written === name || change.isPending}>
+        Change name
+      </Button>
+    </form>
   );
 }
 

@@ -1,6 +1,7 @@
-import { autocompletion, type Completion, type CompletionContext, type CompletionResult, snippetCompletion } from "@codemirror/autocomplete";
+import { acceptCompletion, autocompletion, type Completion, type CompletionContext, completionStatus, type CompletionResult, selectedCompletionIndex, setSelectedCompletion, snippetCompletion } from "@codemirror/autocomplete";
 import { HighlightStyle, LanguageSupport, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
-import type { Extension } from "@codemirror/state";
+import { type Extension, Prec } from "@codemirror/state";
+import { type EditorView, keymap } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 
 import type { NotationWords, Part, Rig } from "../api/generated";
@@ -8,7 +9,19 @@ import { type Form, type Forms, formsOf, withEnd } from "../model/forms";
 
 /** Highlighting and completion of the notation: the server's own words, and the forms that this rig can do or a check can say. */
 export function notation(words: NotationWords, rig: Rig, forms: Forms = formsOf(rig)): Extension {
-  return [language(words, rig.parts), syntaxHighlighting(STYLE), autocompletion({ icons: false, override: [completer(words, forms)] })];
+  return [
+    language(words, rig.parts),
+    syntaxHighlighting(STYLE),
+    autocompletion({ icons: false, override: [completer(words, forms)], selectOnOpen: false, interactionDelay: 0 }),
+    Prec.highest(keymap.of([{ key: "Tab", run: take }])),
+  ];
+}
+
+/** Tab takes what is suggested, the first if none was chosen. Enter takes only what the arrows chose, and is a new line else. */
+function take(view: EditorView): boolean {
+  if (completionStatus(view.state) !== "active") return false;
+  if (selectedCompletionIndex(view.state) === null) view.dispatch({ effects: setSelectedCompletion(0) });
+  return acceptCompletion(view);
 }
 
 const STYLE = HighlightStyle.define([
