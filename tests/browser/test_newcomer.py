@@ -129,8 +129,10 @@ class Newcomer(BrowserTest):
             for number, line in enumerate(text.rstrip("\n").split("\n")):
                 if number:
                     app.keys(Keys.ENTER)
-                    app.keys(Keys.SHIFT + Keys.HOME)  # the line before may have given it an indentation
-                for key in line:
+                there = app.find(".cm-activeLine").get_property("textContent")
+                for _ in range((len(there) - (len(line) - len(line.lstrip()))) // 4):
+                    app.keys(Keys.BACKSPACE)  # the line before gave it an indentation: a level less
+                for key in line[min(len(there), len(line) - len(line.lstrip())) :]:
                     app.keys(key)
                 if line.strip():
                     time.sleep(0.25)
