@@ -25,10 +25,6 @@ from geduld.grading.grade import HandIn, grade_all, grade_each, prepare  # noqa:
 from geduld.run.world import TraceWorld  # noqa: E402
 from geduld.worlds.trace import Trace  # noqa: E402
 
-# The first line of the table as it was when every check laid all its instants on one axis and told every window, and as
-# it is now: measured in the same minutes on one machine, each the best of three.
-BEFORE_S, SINCE_S = 2.70, 0.52
-
 CHECKS = """
 check "one", 1 point:
     never drive > 0 % while knob < 50 %
@@ -105,8 +101,6 @@ def main() -> None:
     """Prints the table."""
     whole = seconds_for(30, 12, 60, 0)
     print(f"30 programs, 12 traces of 60 s, 8 checks, one process     {whole:5.2f} s")
-    ratio = f"{BEFORE_S / SINCE_S:4.2f} times faster"
-    print(f"the same, measured by turns: before {BEFORE_S} s, since {SINCE_S} s{'':<17}{ratio}")
     for workers, word in ((2, "two processes"), (None, "as the work is worth")):
         took = seconds_for(30, 12, 60, workers)
         print(f"the same, {word:<48}{took:5.2f} s   {took / whole:4.2f} times the first")

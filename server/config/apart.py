@@ -14,6 +14,7 @@ import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import CancelledError
 from concurrent.futures import TimeoutError as TookTooLong
+from concurrent.futures.process import BrokenProcessPool
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import cache
@@ -31,6 +32,7 @@ log = logging.getLogger(__name__)
 PROCESSES = 4
 GRACE_S = 0.4  # how long a newer run waits for the older one before it stops it
 MOST_WAITING = 12
+_TRIES = 2
 RECYCLED_AFTER = 2_000  # what a process has kept is given back now and then
 
 __all__ = [
@@ -127,7 +129,12 @@ def _begin(database: str) -> None:
 
 
 def _pool() -> ProcessPool:
+    """The processes; new ones where those there were have ended without being asked to."""
     with _pool_lock:
+        if _pools and not _pools[0].active:
+            log.error("the processes for runs have ended: others are started")
+            broken = _pools.pop()
+            broken.stop()  # type: ignore[no-untyped-call]
         if not _pools:
             given = (_database(),)
             _pools.append(
@@ -143,6 +150,34 @@ def start() -> None:
 
 def _nothing() -> None:
     pass
+
+
+def _scheduled(work: Callable[..., Any], given: tuple[Any, ...], limit_s: float) -> Any:
+    """The work as a future, in processes that are there."""
+    for _ in range(_TRIES):
+        try:
+            return _pool().schedule(_answered, (work, given), timeout=limit_s)
+        except RuntimeError:  # they ended just now
+            continue
+    raise Told(body_of(RuntimeError("no process could be started")))
+
+
+def _done(work: Callable[..., Any], given: tuple[Any, ...], limit_s: float, running: Any = None) -> Any:
+    """What the work gives. When a process dies at it, through no fault of the work perhaps, it is tried once more."""
+    for left in reversed(range(_TRIES)):
+        future = running if running is not None else _scheduled(work, given, limit_s)
+        try:
+            problem, found = future.result()
+        except (ProcessExpired, BrokenProcessPool) as expired:
+            log.error("a process died at its work: %s", expired)
+            running = None
+            if not left:
+                raise Told(body_of(expired)) from None
+            continue
+        if problem is not None:
+            raise Told(problem)
+        return found
+    raise AssertionError("each try ends in an answer or an error")
 
 
 def newest(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float) -> Any:
@@ -166,10 +201,9 @@ def newest(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float) 
             slot.changed.wait(left if left > 0 else 0.05)
         if slot.newest != ticket:
             raise Replaced
-        slot.running = _pool().schedule(_answered, (work, given), timeout=limit_s)
-        running = slot.running
+        slot.running = running = _scheduled(work, given, limit_s)
     try:
-        return _told(running)
+        return _done(work, given, limit_s, running)
     except CancelledError:
         raise Replaced from None
     finally:
@@ -187,7 +221,7 @@ def in_turn(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float)
         return work(*given)
     with _turn(_slot(teacher)), _long_work:
         try:
-            return _told(_pool().schedule(_answered, (work, given), timeout=limit_s))
+            return _done(work, given, limit_s)
         except TookTooLong:
             raise TooLong from None
 
@@ -201,7 +235,7 @@ def of_students(work: Callable[..., Any], *given: Any, limit_s: float) -> Any:
         return work(*given)
     with _students_work:
         try:
-            return _told(_pool().schedule(_answered, (work, given), timeout=limit_s))
+            return _done(work, given, limit_s)
         except TookTooLong:
             raise TooLong from None
 
@@ -278,17 +312,6 @@ def _turn(slot: _Slot) -> Iterator[None]:
     finally:
         with slot.changed:
             slot.waiting -= 1
-
-
-def _told(future: Any) -> Any:
-    try:
-        problem, found = future.result()
-    except ProcessExpired as expired:
-        log.error("a process died at its work: %s", expired)
-        raise Told(body_of(expired)) from None
-    if problem is not None:
-        raise Told(problem)
-    return found
 
 
 def _answered(work: Callable[..., Any], given: tuple[Any, ...]) -> tuple[dict[str, Any] | None, Any]:

@@ -1,6 +1,9 @@
 """Nobody's program holds up another teacher: the real server, attacked by one teacher while another works."""
 
+import contextlib
 import os
+import random
+import signal
 import subprocess
 import sys
 import threading
@@ -84,6 +87,26 @@ class Fairness(unittest.TestCase):
             self.assertLess(took, 20)
         self.assertTrue(any(isinstance(answer, dict) for answer, _ in answers), "the newest one is answered")
         self.assertLess(sorted(waits)[int(len(waits) * 0.95)], 1.0, waits)
+
+    def test_processes_that_die_are_replaced_at_once(self):
+        """One by one, and all of them: at rest or at work, every question is answered."""
+        calm = {"rig": self.theirs, "text": program("drive at 40 % for 1 s"), "floor": None}
+        self.second.json("POST", "/api/bench/run", calm)
+        chance = random.Random(17)
+        for number in range(50 if os.environ.get("GEDULD_SEARCH") else 6):
+            there = descendants(self.server.process.pid)
+            answers = []
+            asking = [threading.Thread(target=self.ask, args=(self.second, calm, answers)) for _ in range(number % 3)]
+            for thread in asking:
+                thread.start()
+            for pid in there if number % 2 else [chance.choice(there)]:
+                with contextlib.suppress(ProcessLookupError):
+                    os.kill(pid, signal.SIGKILL)
+            self.ask(self.second, calm, answers)
+            for thread in asking:
+                thread.join()
+            self.assertTrue(all(answer == 409 or isinstance(answer, dict) for answer, _ in answers), (number, answers))
+            self.assertIsInstance(answers[-1][0], dict, number)
 
     def test_a_killed_server_leaves_no_process(self):
         server = Server()
