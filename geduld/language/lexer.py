@@ -10,6 +10,7 @@ from geduld.language.messages import Hint, Span, error
 
 MOST_DEPTH = 16
 
+MOST_NUMBER = 1e30
 _TOKEN = re.compile(
     r"""(?P<word>[^\W\d]\w*)
     |(?P<number>[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)
@@ -115,6 +116,8 @@ def _read_line(number: int, text: str, hints: list[Hint]) -> Line:
         if kind == "comment":
             line.comment = match[0].rstrip()
         else:
+            if kind == "number" and float(match[0]) > MOST_NUMBER:
+                hints.append(_too_large(number, start, end))
             tokens.append(_new(Token, (kind, match[0], number, start + 1, end + 1)))
     if position < len(text):
         _between(number, position, len(text), text, hints)
@@ -130,6 +133,11 @@ def _between(number: int, position: int, stop: int, text: str, hints: list[Hint]
             return False
         position = stop - len(gap.lstrip(gap[0]))
     return True
+
+
+def _too_large(number: int, start: int, end: int) -> Hint:
+    message = f"This number is greater than {MOST_NUMBER:g}, which nothing here can be."
+    return error("number-too-large", Span(number, start + 1, number, end + 1), message, "Write a smaller number.")
 
 
 def _stray(number: int, position: int, text: str) -> Hint:

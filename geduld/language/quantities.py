@@ -194,8 +194,8 @@ def exact(number: str, unit: Unit | None) -> float:
 
 
 def microseconds(seconds: float) -> int:
-    """Seconds as whole microseconds, to the nearest."""
-    return round(seconds * 1_000_000)
+    """Seconds as whole microseconds, to the nearest; more than 1e12 s are that much."""
+    return round(min(seconds, 1e12) * 1_000_000)
 
 
 def text_code(text: str) -> float:

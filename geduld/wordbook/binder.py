@@ -401,26 +401,36 @@ def _names(word: words.Word, name: str) -> bool:
 
 
 def _roles(word: words.Word) -> dict[str, str]:
-    """What the parameters are by their use, where that is no number."""
+    """What the parameters are by their use, where that is no number. Raises Problem where one is to be two things."""
     roles: dict[str, str] = {}
     names = {f"{p.name}{words.PARAMETER}": p.name for p in word.parameters or ()}
+
+    def use(node: tree.Node, name: str, role: str) -> None:
+        if name not in names:
+            what = "A text that is sent or noted" if role == bound.TEXT else "What is performed each time"
+            message = f"{what} is one of the word's parameters, and this is none."
+            raise Problem(error("no-parameter", node.span, message, "Name a parameter of this word."))
+        if roles.setdefault(names[name], role) != role:
+            message = f'"{names[name]}" is used as two different things in this word.'
+            raise Problem(error("two-roles", node.span, message, "Give the word a parameter for each."))
+
     for node in _walk((word.body, word.value)):
         if isinstance(node, words.SendGiven):
-            roles[names[node.name]] = bound.TEXT
+            use(node, node.name, bound.TEXT)
         elif isinstance(node, words.EachTime):
-            roles[names[node.name]] = bound.FUNCTION
+            use(node, node.name, bound.FUNCTION)
         elif isinstance(node, tree.Action | tree.Stop | tree.Ramp) and node.target in names:
-            roles[names[node.target]] = bound.PART
+            use(node, node.target, bound.PART)
         elif isinstance(node, tree.Name | tree.Reset):
             head, _, rest = node.name.partition(".")
             if rest and head in names:
-                roles[names[head]] = bound.PART
+                use(node, head, bound.PART)
         elif isinstance(node, tree.Is) and isinstance(node.value, tree.Name) and node.value.name in names:
-            roles[names[node.value.name]] = bound.PART
+            use(node, node.value.name, bound.PART)
         elif isinstance(node, words.Line) and isinstance(node.pin, tree.Name) and node.pin.name in names:
-            roles[names[node.pin.name]] = bound.PART
+            use(node, node.pin.name, bound.PART)
         elif isinstance(node, words.SetLine) and isinstance(node.pin, tree.Name) and node.pin.name in names:
-            roles[names[node.pin.name]] = bound.LINE
+            use(node, node.pin.name, bound.LINE)
     return roles
 
 

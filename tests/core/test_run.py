@@ -129,7 +129,7 @@ class Bounds(unittest.TestCase):
             "a routine in itself": "routine-circle",
             "names in names": "too-long",
             "5,000 lines": "too-long",
-            "a number of 900 digits": "ended by time",
+            "a number of 900 digits": "number-too-large",
             "NUL bytes": "invisible-character",
             "characters that turn text round": "invisible-character",
             "UTF-16": "not-utf8",

@@ -57,6 +57,13 @@ ERRORS = [
     ("no-interrupt", 7, HEAD + "word f(a in cm, run):\n    each time range < a, run\n"),
     ("no-interrupt", 7, HEAD + "word f(run):\n    each time left.angle > 90 deg, run\n"),
     ("unexpected", 7, HEAD + "word f(run):\n    each time nose is pressed, halt\n"),
+    ("number-too-large", 6, HEAD + "word f() in cm, takes 1e400 ms = range\n"),
+    ("number-too-large", 6, HEAD + "word f() in cm, absent is 1e400 = range\n"),
+    ("number-too-large", 6, HEAD + "word A = 1e400\n"),
+    ("number-too-large", 6, HEAD + "word f(a from 0 to 1e400):\n    left at a\n"),
+    ("no-parameter", 8, HEAD + "object Wheel(port):\n    word nose(share from -1 to 1):\n        note part\n"),
+    ("two-roles", 7, HEAD + "word f(part, handler):\n    each time part is pressed, part\n"),
+    ("two-roles", 8, HEAD + "word f(part, run):\n    part at 3 %\n    note part\n"),
     ("no-constant", 6, HEAD + "word NEAR = 40 cm\n"),
     ("stray-character", 7, HEAD + "word f():\n    drive at 3 % \u02d1\n"),
 ]
