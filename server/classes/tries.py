@@ -23,7 +23,7 @@ from server.exercises.services import word_texts
 from server.marks.services import keep_result
 
 log = logging.getLogger(__name__)
-MOST_SECONDS = 8.0
+MOST_SECONDS = 8.0  # of a processor's time: how many others wait beside it changes nothing
 MOST_KEPT = 200  # tries of one student, where they are not limited
 NOTHING_TOLD: dict[str, Any] = {"problem": "", "hints": [], "understood": [], "checks": [], "picture": None}
 
@@ -35,6 +35,11 @@ class NoMoreTries(APIException):
     default_code = "no-more-tries"
 
 
+def could_be_run(made: Try) -> bool:
+    """Whether a try is one that counts: it was not looked at yet, or it could be read and run."""
+    return made.feedback is None or not made.feedback["problem"]
+
+
 def due_of(assignment: Assignment, student: Student) -> datetime | None:
     """When a student's work is due."""
     until = Extension.objects.filter(assignment=assignment, student=student).values_list("until", flat=True).first()
@@ -42,8 +47,13 @@ def due_of(assignment: Assignment, student: Student) -> datetime | None:
 
 
 def tries_left(assignment: Assignment, student: Student, now: datetime) -> int | None:
-    """How many tries a student has left at an instant; None for as many as one likes."""
-    given = Try.objects.filter(assignment=assignment, student=student)
+    """How many tries a student has left at an instant; None for as many as one likes.
+
+    One that could not be read or run uses up none.
+    """
+    given = Try.objects.filter(
+        Q(feedback__isnull=True) | Q(feedback__problem=""), assignment=assignment, student=student
+    )
     due = due_of(assignment, student)
     if assignment.closed:
         return 0
@@ -92,7 +102,7 @@ def take(
 def look(made: Try) -> dict[str, Any]:
     """Looks at a try and keeps what came of it: what the student is told. Of its pictures the last one is kept.
 
-    A text that takes too long costs its own try: it is told so.
+    A text that takes too long is told so. What the machine had no time for is looked at when Geduld starts again.
     """
     assignment, student = made.assignment, made.student
     given = (assignment.exercise_id, student.name, bytes(made.data), made.language)
@@ -102,7 +112,7 @@ def look(made: Try) -> dict[str, Any]:
         said = f"This program was stopped: it took more than {MOST_SECONDS:.0f} s to try it out. Let its loops wait."
         feedback: dict[str, Any] = {**NOTHING_TOLD, "problem": said}
         with transaction.atomic():
-            _keep(made, feedback, 0.0)
+            _keep(made, feedback, None)
             settle(assignment, student)
         return feedback
     with transaction.atomic():
@@ -124,14 +134,17 @@ def _keep(made: Try, feedback: dict[str, Any], points: float | None) -> None:
 
 
 def counting(assignment: Assignment, student: Student) -> Try | None:
-    """The try that counts: the last, or the best of those that were looked at; of equals the first."""
+    """The try that counts: the last, or the best of those that were looked at; of equals the first.
+
+    One that could not be read or run never takes the place of one that could.
+    """
     tries = Try.objects.filter(assignment=assignment, student=student).order_by("number")
     given = list(tries.defer("picture"))
     if not given:
         return None
     known = [item for item in given if item.points is not None]
     if assignment.counts == Assignment.LAST or not known:
-        return given[-1]
+        return next((item for item in reversed(given) if could_be_run(item)), given[-1])
     return max(known, key=lambda item: (item.points, -item.number))
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import json
 import logging
+import signal
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -33,10 +34,13 @@ PROCESSES = 4
 GRACE_S = 0.4  # how long a newer run waits for the older one before it stops it
 MOST_WAITING = 12
 _TRIES = 2
+_PATIENCE = 10  # how many times its share of a processor a piece of work may take on a machine that has much to do
+_OVER = "out of time"
 RECYCLED_AFTER = 2_000  # what a process has kept is given back now and then
 
 __all__ = [
     "Busy",
+    "Later",
     "Replaced",
     "Stopped",
     "TooLong",
@@ -56,6 +60,18 @@ class TooLong(APIException):
     status_code = 422
     default_code = "took-too-long"
     default_detail = "This took too long to work out, so it was stopped. Nothing is changed. Try it with less."
+
+
+class Later(APIException):
+    """The machine had no time for the work."""
+
+    status_code = 503
+    default_code = "later"
+    default_detail = "The machine has too much to do. What you sent is saved, and will be tried later."
+
+
+class _OutOfTime(BaseException):
+    """The work took more of the processor's time than it may. Nothing of the work's own catches this."""
 
 
 class Replaced(APIException):
@@ -229,15 +245,19 @@ def in_turn(teacher: int, work: Callable[..., Any], *given: Any, limit_s: float)
 def of_students(work: Callable[..., Any], *given: Any, limit_s: float) -> Any:
     """What `work` gives for a student; a few are looked at at once, whoever's class they are of.
 
-    Raises TooLong past `limit_s` seconds of work, and what the work raises.
+    Raises TooLong past `limit_s` seconds of a processor's time, Later where the machine had no time for it, and what
+    the work raises.
     """
     if _here():
         return work(*given)
     with _students_work:
         try:
-            return _done(work, given, limit_s)
+            found = _done(_within, (limit_s, work, given), _PATIENCE * limit_s)
         except TookTooLong:
-            raise TooLong from None
+            raise Later from None
+    if isinstance(found, str) and found == _OVER:
+        raise TooLong
+    return found
 
 
 def stream(work: Callable[..., None], *given: Any, tell: Callable[[Any], None], stop: threading.Event) -> None:
@@ -312,6 +332,23 @@ def _turn(slot: _Slot) -> Iterator[None]:
     finally:
         with slot.changed:
             slot.waiting -= 1
+
+
+def _within(limit_s: float, work: Callable[..., Any], given: tuple[Any, ...]) -> Any:
+    """In the other process: what the work gives, or _OVER when it takes more than so much of the processor's time."""
+
+    def over(number: int, frame: Any) -> None:
+        raise _OutOfTime
+
+    before = signal.signal(signal.SIGPROF, over)
+    signal.setitimer(signal.ITIMER_PROF, limit_s)
+    try:
+        return work(*given)
+    except _OutOfTime:
+        return _OVER
+    finally:
+        signal.setitimer(signal.ITIMER_PROF, 0)
+        signal.signal(signal.SIGPROF, before)
 
 
 def _answered(work: Callable[..., Any], given: tuple[Any, ...]) -> tuple[dict[str, Any] | None, Any]:

@@ -109,6 +109,20 @@ class Rosters(Classes):
 
 
 class HandingIn(Classes):
+    def test_what_cannot_be_read_uses_up_nothing_and_replaces_nothing(self):
+        for counts in ("last", "best"):
+            self.send("patch", self.path, {"counts": counts, "tries": 3})
+            name = "Pia Sand" if counts == "last" else "Tomo Brandt"
+            good = self.hand_in(name, REFERENCE)
+            typo = self.hand_in(name, REFERENCE.replace("begin:", "begn:", 1))
+            self.assertTrue(typo["feedback"]["problem"])
+            self.assertEqual((good["left"], typo["left"]), (2, 2), counts)
+            self.assertFalse(typo["receipt"]["counts"])
+            self.assertEqual([made.number for made in Try.objects.filter(hand_in__student=name) if made.points], [1])
+            mine = HandIn.objects.get(student=name)
+            self.assertEqual(bytes(mine.data).decode(), REFERENCE)
+        self.send("patch", self.path, {"counts": "last", "tries": None})
+
     def test_a_try_is_kept_looked_at_and_counts(self):
         desk = self.desk("Pia Sand")
         self.assertEqual(
