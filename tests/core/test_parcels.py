@@ -98,6 +98,35 @@ class Roundtrip(unittest.TestCase):
         self.assertEqual(len({name.casefold() for name in files}), len(files))
         self.assertEqual(through_a_zip(pieces), (pieces, []))
 
+    @settings(max_examples=60, deadline=None)
+    @given(
+        st.lists(
+            st.sampled_from(
+                ["../../x", "/etc/passwd", "Lauf 3.12./13.12.", "CON", "a/b/..", "C:\\x", ". ./", "\u202ex"]
+            )
+            | st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=30).filter(str.strip),
+            min_size=2,
+            max_size=2,
+        )
+    )
+    def test_no_name_leads_out_of_the_folder(self, odd):
+        """Whatever a case, a recording, a rig or a student is called: the zip is one that Geduld reads itself."""
+        pieces = read_pieces(Folder(EXERCISE))
+        case, *others = pieces.cases
+        trace = replace(case.surroundings.trace, name=odd[0])
+        student = HandInPiece(odd[1].strip(), b"#x", datetime.now(UTC))
+        pieces = replace(
+            pieces,
+            cases=(replace(case, name=odd[1], surroundings=replace(case.surroundings, trace=trace)), *others),
+            rig={**pieces.rig, "name": odd[0]},
+            hand_ins=(student,),
+        )
+        for name in exercise_files(pieces):
+            self.assertRegex(name, r"^(hand-ins/)?[^/\\]+$")
+            self.assertNotIn("..", name)
+        with tempfile.TemporaryDirectory() as folder:
+            unzip(io.BytesIO(zipped(exercise_files(pieces))), Path(folder))
+
     def test_the_same_exercise_is_the_same_zip_and_can_be_graded_as_it_is(self):
         pieces = read_pieces(Folder(EXERCISE))
         data = zipped(exercise_files(pieces))

@@ -34,13 +34,16 @@ class Files:
     def __init__(self) -> None:
         self.found: dict[str, bytes] = {}
 
-    def put(self, wanted: str, ending: str, data: bytes, beside: Callable[[str], bytes] | None = None) -> str:
-        """Keeps a file under a name like the wanted one, and gives its name.
+    def put(
+        self, wanted: str, ending: str, data: bytes, beside: Callable[[str], bytes] | None = None, folder: str = ""
+    ) -> str:
+        """Keeps a file under a name like the wanted one, in a folder of the exercise's, and gives its name.
+
+        The whole of the wanted name is made safe: a slash in it leads nowhere.
 
         `beside` makes the metadata that belongs to a file of that name: with other metadata it is another file.
         """
-        folder, _, stem = wanted.rpartition("/")
-        stem = f"{folder}/{_safe(stem)}" if folder else _safe(stem)
+        stem = f"{folder}/{_safe(wanted)}" if folder else _safe(wanted)
         number, name = 1, f"{stem}{ending}"
         taken = {known.casefold(): known for known in self.found}
         while name.casefold() in taken:
@@ -189,7 +192,7 @@ def _hand_ins(hand_ins: tuple[HandInPiece, ...], files: Files) -> None:
     for item in hand_ins:
         recorded = ".vcd" if is_vcd(item.data) else ".csv"
         ending = recorded if item.recorded else ENDING[item.language]
-        file = files.put(f"{HAND_INS}/{item.student.replace('/', '-')}", ending, item.data)
+        file = files.put(item.student, ending, item.data, folder=HAND_INS)
         due = item.due.isoformat() if item.due else ""
         row = (item.student, item.received.isoformat(), file, item.language, due, item.sourced_id)
         writer.writerow([cell(value) for value in row])
