@@ -13,6 +13,7 @@ from geduld.language.messages import listed, nearest
 from geduld.language.quantities import RATIO, TEXT, TRUTH, Unit, text_code, unit_from_text
 from geduld.recordings.cells import Column
 from geduld.recordings.contacts import CONTACT_WORDS
+from geduld.recordings.forms.table import WORD as ROWS
 from geduld.recordings.layout import BadRows, Table
 from geduld.recordings.matching import channels_of, part_of
 from geduld.recordings.nothing import NOTHING
@@ -50,7 +51,7 @@ def read(table: Table, recipe: Recipe, rig: Rig) -> tuple[Trace, Report]:
     if not recipe.timing.column and not recipe.timing.rate:
         message = "No column of this recording is a time."
         raise TraceError("no-time", message, "Choose the column, or say how many rows were taken each second.")
-    ticks, kept, reasons = ticks_of(table, recipe.timing)
+    ticks, kept, reasons = ticks_of(table, recipe.timing, _taken(table, recipe, uses))
     for which, why in reasons:
         _note(report, table, which, why, recipe.timing.column)
     values: dict[str, Floats] = {}
@@ -254,6 +255,14 @@ def _stop(bad: BadRows) -> None:
 
 def _kinds(bad: BadRows) -> str:
     return ", ".join(f"{count:,} with {kind}" for kind, count in bad.kinds.most_common(4))
+
+
+def _taken(table: Table, recipe: Recipe, uses: list[Use]) -> NDArray[np.bool_] | None:
+    """Which rows say anything of what is read, shape (n,), where a board prints other lines too; else None."""
+    if recipe.layout.form == ROWS or not uses:
+        return None
+    found: NDArray[np.bool_] = np.logical_or.reduce([~table.column(use.column).is_word("") for use in uses])
+    return found
 
 
 def _nothing(report: Report, recipe: Recipe) -> TraceError:

@@ -51,11 +51,15 @@ def unwrapped(raw: Floats, wraps: float) -> Floats:
     return filled
 
 
-def raw_times(table: Table, timing: Timing) -> tuple[Floats, NDArray[np.bool_]]:
-    """Each row's time in the column's own unit (seconds for a clock), and where there is none."""
+def raw_times(table: Table, timing: Timing, taken: NDArray[np.bool_] | None = None) -> tuple[Floats, NDArray[np.bool_]]:
+    """Each row's time in the column's own unit (seconds for a clock), and where there is none.
+
+    `taken`, shape (n,), says which rows are readings, where others stand between them: time goes on with those alone.
+    """
     column = next((column for column in table.columns if column.name == timing.column), None)
     if column is None:
-        return np.arange(table.rows) / timing.rate, np.zeros(table.rows, np.bool_)
+        known = np.ones(table.rows, np.bool_) if taken is None else taken
+        return np.maximum(np.cumsum(known) - 1, 0) / timing.rate, ~known
     if timing.unit != CLOCK:
         return column.numbers, ~np.isfinite(column.numbers)
     seconds = _of_words(column, timing.day_first)
@@ -70,9 +74,11 @@ def _of_words(column: Column, day_first: bool) -> Floats:
     return np.where(column.codes > 0, np.array([np.nan, *known])[column.codes], column.numbers)
 
 
-def ticks_of(table: Table, timing: Timing) -> tuple[Ticks, NDArray[np.bool_], list[tuple[NDArray[np.bool_], str]]]:
+def ticks_of(
+    table: Table, timing: Timing, taken: NDArray[np.bool_] | None = None
+) -> tuple[Ticks, NDArray[np.bool_], list[tuple[NDArray[np.bool_], str]]]:
     """Each row's instant in microseconds, shape (n,), which rows are kept, and which are not for which reason."""
-    raw, unknown = raw_times(table, timing)
+    raw, unknown = raw_times(table, timing, taken)
     factor = SECONDS[timing.unit]
     exact = unit_from_text(timing.unit)
     factor = exact.to_base(1.0) if exact is not None else factor
@@ -81,7 +87,7 @@ def ticks_of(table: Table, timing: Timing) -> tuple[Ticks, NDArray[np.bool_], li
     elif timing.wraps:
         raw = unwrapped(raw, timing.wraps)
     kept = ~unknown
-    reasons = [(unknown, "no time")]
+    reasons = [(unknown, "no time")] if timing.column else []  # what a board says between its readings is no fault
     rows = np.flatnonzero(kept)
     wild = np.zeros(table.rows, np.bool_)
     wild[rows[_wild(raw[rows])]] = True

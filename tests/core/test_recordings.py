@@ -1,6 +1,7 @@
 """Recordings from elsewhere: what is written in any usual way is read as what it was."""
 
 import gzip
+import json
 import random
 import unittest
 import zlib
@@ -49,6 +50,12 @@ def recorded(draw):
         value = None if row in missing else round(3 + (start + 0.7 * row + row % 7) % 190, 1)
         rows.append((tick, value, row % 11 > 7))
     return rows
+
+
+def json_line(line):
+    """A line of names and values as JSON; any other line as it is."""
+    pairs = [item.replace(": ", "=").split("=") for item in line.split(" ") if "=" in item] or []
+    return json.dumps({name: float(value) if value.isdigit() else value for name, value in pairs}) if pairs else line
 
 
 class Foreign(unittest.TestCase):
@@ -203,6 +210,21 @@ class Table(unittest.TestCase):
         self.assertIn("180 counts a turn", found.because["enc_l"])
         self.assertIn("nothing in the rig", found.because["thing"])
         self.assertEqual(dict(found.report.absent["range"]), {"-1": 1, "999": 1})
+
+    def test_a_line_that_is_no_reading_is_no_time(self):
+        """Between the readings of a board stand its own words; with a rate they must not take time."""
+        lines = [f"range={20 + k} nose=0" for k in range(200)]
+        for place, said in ((0, "motor: on"), (17, "state=idle"), (90, "hello"), (130, "speed: 12"), (199, "done: 1")):
+            lines.insert(place, said)
+        text = "\n".join(lines) + "\n"
+        for layout in (text, "\n".join(json_line(line) for line in lines) + "\n"):
+            first = read(layout)
+            found = read(layout, timing=replace(first.recipe.timing, column="", rate=20.0), bad_rows="drop")
+            self.assertEqual(found.trace.samples, 200)
+            self.assertEqual(found.trace.duration_us, 9_950_000)
+            np.testing.assert_array_equal(found.trace.channels["range"], 20 + np.arange(200))
+        table = read("range,nose\n12,0\n,\n13,1\n", timing=replace(first.recipe.timing, column="", rate=20.0))
+        self.assertEqual(table.trace.duration_us, 100_000, "a row of a table in which nothing was read takes its time")
 
     def test_choices(self):
         text = "ms,a,b\n0,148,1\n20,620,0\n40,384,1\n"
