@@ -13,7 +13,7 @@ from geduld.readers.c import types
 from geduld.readers.c.declarations import Declarations
 from geduld.readers.c.names import Function, Names, Variable
 from geduld.readers.c.standard import CONSTANTS, constant, standard
-from geduld.readers.c.syntax import first_in, line_of, named, not_read, part, span_of, text_of
+from geduld.readers.c.syntax import asks_only_whether, first_in, line_of, named, not_read, part, span_of, text_of
 from geduld.readers.c.timing import Timing
 from geduld.readers.c.tools import TOOLS, single
 from geduld.readers.c.types import Array, Bool, Device, Float, Int, Pointer, Struct, Text, Type, converted, wrapped
@@ -154,12 +154,17 @@ class Expressions:
                 return self._known(word.constant)
             if word.given is None:
                 return self._word(word, [], node)
-            message = f'"{name}" is a function, and its brackets are missing: nothing is called.'
-            raise Problem(error("no-brackets", span_of(node), message, f"Write: {name}()"))
+            return self._function_itself(name, node)
         if name in self.names.functions:
-            message = f'"{name}" is a function, and its brackets are missing: nothing is called.'
-            raise Problem(error("no-brackets", span_of(node), message, f"Write: {name}()"))
+            return self._function_itself(name, node)
         raise Problem(self.unknown(node, name))
+
+    def _function_itself(self, name: str, node: Node) -> Value:
+        """A function without its brackets: true, as its address is never nothing. A hint says what that means."""
+        if asks_only_whether(node):
+            return Value("True", types.BOOL)
+        message = f'"{name}" is a function, and its brackets are missing: nothing is called.'
+        raise Problem(error("no-brackets", span_of(node), message, f"Write: {name}()"))
 
     def _qualified_identifier(self, node: Node) -> Value:
         """A name of an `enum class`."""

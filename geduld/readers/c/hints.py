@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
+from functools import cached_property
 from itertools import pairwise
 
 from tree_sitter import Node
@@ -20,7 +21,7 @@ from geduld.readers.c.names import Names
 from geduld.readers.c.passes import every_pass
 from geduld.readers.c.preprocess import Macro
 from geduld.readers.c.readings import NUMBER, Readings, number_in
-from geduld.readers.c.syntax import LEAVES, line_of, named, span_of, text_of, walk
+from geduld.readers.c.syntax import LEAVES, asks_only_whether, line_of, named, span_of, text_of, walk
 from geduld.readers.c.timing import LOOPS, Timing, is_counted
 from geduld.script.settings import settings_of
 from geduld.script.slips import slipped_unit
@@ -28,6 +29,7 @@ from geduld.script.thresholds import commands, parts_read, threshold
 
 _COMPARISONS = ("<", ">", "<=", ">=", "==", "!=")
 LONG_COUNT = 1_000
+_DECLARING = ("declaration", "init_declarator", "parameter_declaration", "optional_parameter_declaration")
 
 
 def _warning(code: str, node: Node, message: str, remedy: str, fix: str | None = None) -> Hint:
@@ -74,6 +76,8 @@ class CHints:
                 yield from self._one_sign(node)
                 yield from self._whole_division(node)
                 yield from self._runs_over(node)
+            if node.type == "identifier":
+                yield from self._no_brackets(node)
             if node.type == "switch_statement":
                 yield from self._falls_through(node)
             if node.type == "compound_statement":
@@ -84,6 +88,25 @@ class CHints:
                 yield from self._never_set(node)
             if node.type == "call_expression":
                 yield from self._slipped(node)
+
+    def _no_brackets(self, node: Node) -> Iterator[Hint]:
+        """`if (touched)` and `halt;`: C compiles them, and nothing is called."""
+        name, word = text_of(node), self.names.word(text_of(node))
+        is_word = word is not None and word.constant is None and word.given is not None
+        is_function = is_word or name in self.names.functions
+        if is_function and name not in self._variables and asks_only_whether(node):
+            alone = node.parent is not None and node.parent.type == "expression_statement"
+            why = "nothing is called" if alone else "this is always true"
+            message = f'"{name}" is a function, and its brackets are missing: {why}.'
+            yield _warning("no-brackets", node, message, f"Write: {name}()", f"{name}()")
+
+    @cached_property
+    def _variables(self) -> set[str]:
+        """The names of all variables and parameters."""
+        declared = [node.child_by_field_name("declarator") for node in walk(self.root) if node.type in _DECLARING]
+        return {
+            text_of(node).lstrip("*& ") for node in declared if node is not None and node.type != "function_declarator"
+        }
 
     def _empty_body(self, node: Node) -> Iterator[Hint]:
         """`while (x > 3);` in front of what was meant to be its body."""

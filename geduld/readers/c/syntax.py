@@ -170,3 +170,26 @@ def _odd(node: Node, lines: list[str]) -> Hint:
             return error("syntax", above, "A semicolon is missing at the end of this line.", "Put a ; there.", ";")
     message = f'"{piece}" cannot stand here.' if piece else "Something is wrong here."
     return error("syntax", span, message, "Look for a missing bracket, semicolon or quotation mark here or just above.")
+
+
+_TRUTHS = ("condition_clause", "do_statement", "conditional_expression", "expression_statement", "comma_expression")
+
+
+def asks_only_whether(node: Node) -> bool:
+    """Whether nothing counts of a value but that it is something: in a condition, behind `!`, or thrown away.
+
+    There C takes the name of a function without brackets for its address, which is never nothing.
+    """
+    around = node.parent
+    while around is not None and around.type == "parenthesized_expression":
+        node, around = around, around.parent
+    if around is None:
+        return False
+    if around.type == "conditional_expression":
+        return bool(around.child_by_field_name("condition") == node)
+    if around.type in ("for_statement", "while_statement", "if_statement"):
+        return bool(around.child_by_field_name("condition") == node)
+    sign = around.child_by_field_name("operator")
+    if around.type in ("unary_expression", "binary_expression") and sign is not None:
+        return text_of(sign) in ("!", "&&", "||", "not", "and", "or")
+    return around.type in _TRUTHS
