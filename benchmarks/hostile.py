@@ -76,7 +76,7 @@ PROGRAMS: dict[str, bytes] = {
         "repeat:\n    do:\n        wait 1 s\n    unless clock >= 0 s:\n        set n to 1"
     ),
     "squares of squares": steps("set n to 2\nrepeat:\n    set n to n * n\n    lamp at n * 1 %"),
-    "a wait without end": steps("wait 1e300 s * 1e300 * 1e300"),
+    "a wait without end": steps("wait 1e30 s * 1e30 * 1e30"),
     "14 loops deep": steps(nested("repeat:", 14, "set n to 1")),
     "14 guards deep": steps(guarded(13)),
     "20 loops deep": steps(nested("repeat:", 20, "set n to 1")),

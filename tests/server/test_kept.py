@@ -20,7 +20,7 @@ class Refused(ServerTest):
         path = f"exercises/{self.exercise['id']}"
         chain = "to r0:\n    wait 1 s\n" + "".join(f"to r{k}:\n    r{k - 1}\n" for k in range(1, 900))
         for values, key, code in (
-            ({"checks": 'check "A", 1e309 points:\n    never range < 5 cm\n'}, "checks", "too-many-points"),
+            ({"checks": 'check "A", 1e309 points:\n    never range < 5 cm\n'}, "checks", "number-too-large"),
             ({"reference": program("r899", chain)}, "reference", "too-deep"),
         ):
             self.send("patch", path, values)
