@@ -40,6 +40,24 @@ def second_teacher(folder):
     return made.stdout.strip()
 
 
+def spins():
+    """Takes a processor's time, and goes on in a `finally`."""
+    try:
+        while True:
+            pass
+    finally:
+        while True:
+            pass
+
+
+class ProcessorTime(unittest.TestCase):
+    def test_only_the_processors_time_counts(self):
+        from server.config.apart import _OVER, _within
+
+        self.assertEqual(_within(0.2, spins, ()), _OVER)
+        self.assertEqual(_within(0.2, lambda: time.sleep(0.5) or 5, ()), 5, "who waits uses nothing up")
+
+
 class Fairness(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
