@@ -68,14 +68,15 @@ def sign_in_by_password(request: HttpRequest) -> HttpResponse:
             return HttpResponseRedirect("/")
         return HttpResponse(pages.password_page(get_token(request)))
     name, password = request.POST.get("name", "").strip()[:150], request.POST.get("password", "")[:1000]
-    if guesses.too_many(_address(request)) or of_names.too_many(name.lower()):
+    account = known_by(name)  # wrong tries are counted by the account, however its name is written
+    if guesses.too_many(_address(request)) or of_names.too_many(account.lower()):
         return _too_many()
-    teacher = authenticate(request, username=known_by(name), password=password)
+    teacher = authenticate(request, username=account, password=password)
     if isinstance(teacher, User):
         sign_in_as(request, teacher)
         return HttpResponseRedirect("/")
     guesses.note(_address(request))
-    of_names.note(name.lower())
+    of_names.note(account.lower())
     return HttpResponse(pages.password_page(get_token(request), name, [_WRONG]), status=403)
 
 

@@ -172,7 +172,7 @@ def _odd(node: Node, lines: list[str]) -> Hint:
     return error("syntax", span, message, "Look for a missing bracket, semicolon or quotation mark here or just above.")
 
 
-_TRUTHS = ("condition_clause", "do_statement", "conditional_expression", "expression_statement", "comma_expression")
+_TRUTHS = ("condition_clause", "do_statement", "expression_statement", "comma_expression")
 
 
 def asks_only_whether(node: Node) -> bool:

@@ -21,8 +21,8 @@ class EnumKind(type):
         for member in cls.members.values():
             if (member.m_value,) == given:
                 return member
-        told = given[0] if len(given) == 1 else given
-        raise ValueError(f"{told!r} is not a valid {plain(cls.__name__)}")
+        told = _told(given[0] if len(given) == 1 else given)
+        raise ValueError(f"{told} is not a valid {plain(cls.__name__)}")
 
     def __getitem__(cls, name: str) -> Any:
         return cls.members[name]
@@ -43,9 +43,11 @@ def complete(kind: EnumKind, names: tuple[str, ...]) -> None:
     whole = issubclass(kind, int)
     title = plain(kind.__name__)
     if not hasattr(kind, "m___repr__"):
-        kind.m___repr__ = lambda one: f"<{title}.{one.m_name}: {one.m_value!r}>"  # type: ignore[attr-defined]
+        kind.m___repr__ = lambda one: f"<{title}.{one.m_name}: {_told(one.m_value)}>"  # type: ignore[attr-defined]
     if not hasattr(kind, "m___str__"):
         kind.m___str__ = lambda one: str(int(one)) if whole else f"{title}.{one.m_name}"  # type: ignore[attr-defined]
+    if not whole:
+        setattr(kind, "__hash__", lambda one: names.index(one.m_name))  # noqa: B010  # the same in every run
     last = 0
     for name in names:
         value = getattr(kind, f"m_{name}")
@@ -55,6 +57,11 @@ def complete(kind: EnumKind, names: tuple[str, ...]) -> None:
         member = same if same is not None else _member(kind, name, value)
         kind.members[name] = member
         setattr(kind, f"m_{name}", member)
+
+
+def _told(value: Any) -> str:
+    """A value as messages have it; an object by its kind, as its place in memory is another one in every run."""
+    return repr(value) if isinstance(value, str | int | float | None) else f"a {plain(type(value).__name__)}"
 
 
 def _member(kind: EnumKind, name: str, value: Any) -> Any:

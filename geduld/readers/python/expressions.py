@@ -238,7 +238,8 @@ class Expressions:
         if meaning is not None:
             return self._call_meant(node, meaning, scope)
         callee = node.func
-        if scope.kind == "class" and getattr(callee, "id", getattr(callee, "attr", "")) == "auto":
+        named = getattr(callee, "id", getattr(callee, "attr", ""))
+        if scope.kind == "class" and named == "auto" and scope.holder("auto") is None:
             return "auto_"
         if isinstance(callee, ast.Attribute):
             self._in_its_module(callee, scope)
@@ -385,7 +386,8 @@ class Expressions:
             again = ast.Call(ast.copy_location(first, callee), node.args[1:], node.keywords)
             return self._call_method(first, ast.copy_location(again, node), scope)
         value = self.expression(inner, scope)
-        if name in METHODS and not own:
+        kept_function = name in timing.rebound and timing.call_takes_time(node)  # self.index = a function that waits
+        if name in METHODS and not own and not kept_function:
             given = self._given(node, scope, "")
             return f"method_({value}, {name!r}, {given})" if given else f"method_({value}, {name!r})"
         given = self._given(node, scope)

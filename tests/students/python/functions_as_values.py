@@ -42,6 +42,7 @@ class Slow:
         pause(0.03)
         self.n = n
         self.action = slow
+        self.index = slow
 
     def run(self):
         pause(0.02)
@@ -64,6 +65,8 @@ checked()
 call(str(outer(3)))
 call(str(Plain(4).run() + Slow(5).run()))
 call(str(Slow(1).action()))
+call(str(Slow(1).index()))
+call(str([3, 4].index(4)))
 for name in ("a", "b"):
     call(str(table[name]()))
 slow, action = action, slow
