@@ -6,7 +6,8 @@ import math
 from typing import Any
 
 from geduld.worlds.kernel.carrying import stands
-from geduld.worlds.kernel.geometry import in_area, ray_to_circle, ray_to_segment
+from geduld.worlds.kernel.echo import echo
+from geduld.worlds.kernel.geometry import in_area
 from geduld.worlds.kernel.jit import compiled
 from geduld.worlds.kernel.layout import (
     AHEAD,
@@ -57,8 +58,6 @@ from geduld.worlds.kernel.layout import (
     SLOPE_Y,
     SPOT,
     STILL,
-    THING_X,
-    THING_Y,
     THIRD,
     TILT,
     TONE,
@@ -72,42 +71,10 @@ from geduld.worlds.kernel.layout import (
 )
 from geduld.worlds.kernel.motors import coasting
 
-RAYS = 5
 _FULL_LIGHT = 1000.0
 _BOUNCES = (0.15, 0.4, 0.55, 0.9)
 TONE_POINTS = 61
 GOLDEN = math.pi * (3.0 - math.sqrt(5.0))
-
-
-@compiled
-def echo(
-    segments: Any, circles: Any, things: Any, x: float, y: float, facing: float, cone: float, grazing: float
-) -> float:
-    """The distance in m from which the first echo comes back; infinite when there is none.
-
-    Five rays lie over the cone. A ray that meets a surface too far from square on is thrown aside and is lost.
-    """
-    best = 1e18
-    for ray in range(RAYS):
-        angle = facing + cone * (ray / (RAYS - 1) - 0.5)
-        dx, dy = math.cos(angle), math.sin(angle)
-        nearest, square = 1e18, 0.0
-        for index in range(len(segments)):
-            thing = things[int(segments[index, 4])]
-            ax, ay = segments[index, 0] + thing[THING_X], segments[index, 1] + thing[THING_Y]
-            bx, by = segments[index, 2] + thing[THING_X], segments[index, 3] + thing[THING_Y]
-            way, cosine = ray_to_segment(x, y, dx, dy, ax, ay, bx, by)
-            if 0.0 <= way < nearest:
-                nearest, square = way, cosine
-        for index in range(len(circles)):
-            thing = things[int(circles[index, 3])]
-            cx, cy = circles[index, 0] + thing[THING_X], circles[index, 1] + thing[THING_Y]
-            way, cosine = ray_to_circle(x, y, dx, dy, cx, cy, circles[index, 2])
-            if 0.0 <= way < nearest:
-                nearest, square = way, cosine
-        if square >= grazing and nearest < best:
-            best = nearest
-    return best
 
 
 @compiled
@@ -220,8 +187,11 @@ def measure(
             sensor[AT_REST] = k[STILL]
         if kind == RANGE:
             facing = f[HEADING] + sensor[FACING]
-            way = 100.0 * echo(segments, circles, things, x, y, facing, sensor[CONE], sensor[GRAZING])
-            sensor[VALUE] = math.nan if way > sensor[GREATEST] else _finish(sensor, way, chance)
+            way = 100.0 * echo(
+                segments, circles, things, x, y, f[X], f[Y], facing, sensor[CONE], sensor[GRAZING]
+            )
+            seen = sensor[LEAST] <= way <= sensor[GREATEST]
+            sensor[VALUE] = _finish(sensor, way, chance) if seen else math.nan
         elif kind == LIGHT:
             light = brightness(lamps, f[AMBIENT], x, y, f[HEADING] + sensor[FACING])
             sensor[VALUE] = _finish(sensor, light * 100.0 / _FULL_LIGHT if sensor[PERCENT] == 1.0 else light, chance)
@@ -235,7 +205,8 @@ def measure(
         elif kind == REFLEX:
             if sensor[LOOKS] == 1.0:
                 facing = f[HEADING] + sensor[FACING]
-                near = echo(segments, circles, things, x, y, facing, sensor[CONE], 0.0) <= sensor[GREATEST]
+                way = echo(segments, circles, things, x, y, f[X], f[Y], facing, sensor[CONE], 0.0)
+                near = way <= sensor[GREATEST]
             else:
                 near = tone_at(areas, corners, f[BASE_TONE], x, y, sensor[SPOT]) >= sensor[LEAST]
             sensor[VALUE] = 1.0 if near else 0.0
