@@ -14,6 +14,8 @@ from geduld.readers.files import files_in, is_header, joined, no_program
 from geduld.readers.reading import ENDINGS, NOTATION, PYTHON, C, language_of
 
 MOST_FILES, MOST_BYTES = 200, 2_000_000
+# What a damaged zip raises.
+ZIP_TROUBLES = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, UnicodeDecodeError)
 _MAIN = re.compile(rb"\bmain\s*\([^;{]*\)\s*\{")
 _FIRST_NAMES = ("main", "__main__")
 
@@ -25,7 +27,7 @@ def program_in(files: Mapping[str, bytes], begins: str = "") -> tuple[bytes, str
     is none, or nobody can tell with which file it begins, the text says so, and reading it gives that as its error.
     Behaviours for different rigs are one hand-in for devices that work together.
     """
-    known = {name: data for name, data in _without_root(files).items() if _is_program(name)}
+    known = {name: data for name, data in without_root(files).items() if is_program(name)}
     chosen = language_of(begins) if begins in known else ""
     languages = sorted({language_of(name) for name in known} if not chosen else {chosen})
     if len(languages) != 1:
@@ -45,36 +47,22 @@ def program_in(files: Mapping[str, bytes], begins: str = "") -> tuple[bytes, str
     return joined(known, first, language), language
 
 
-def by_student(files: Mapping[str, bytes], name: str, a_class: bool) -> dict[str, dict[str, bytes]]:
-    """Whose programs are in a folder or a zip called `name`: one student's, or a class with a folder or a file each.
-
-    Several folders and nothing beside them are a class. Where there are files, a folder (`a_class`) is a class too,
-    unless one of the files imports another: then all of it is one program.
-    """
-    known = {path: data for path, data in files.items() if _is_program(path)}
-    told = _without_root(known)
-    tops = _files_at_top(told)
-    folders = {path.split("/", 1)[0] for path in told if "/" in path}
-    if (tops and (not a_class or _go_together(told))) or (not tops and len(folders) < 2):
-        return {name: dict(told)} if told else {}
-    found: dict[str, dict[str, bytes]] = {}
-    for path, data in told.items():
-        first, _, rest = path.partition("/")
-        student = first if rest else PurePosixPath(path).stem
-        found.setdefault(student, {})[rest or path] = data
-    return found
-
-
-def _files_at_top(files: Mapping[str, bytes]) -> list[str]:
-    return [path for path in files if "/" not in path]
-
-
-def _go_together(files: Mapping[str, bytes]) -> bool:
-    """Whether one of the files at the top imports or includes another one."""
-    tops = _files_at_top(files)
+def go_together(files: Mapping[str, bytes]) -> bool:
+    """Whether one of the files at the top imports or includes another one, or one in a folder beside it."""
+    tops = [path for path in files if "/" not in path]
     return any(
-        _imports(files[one], other) or _includes(files[one], other) for one in tops for other in tops if one != other
+        _imports(files[one], other) or _includes(files[one], other) or _imports_from(files[one], other)
+        for one in tops
+        for other in files
+        if one != other
     )
+
+
+def _imports_from(data: bytes, name: str) -> bool:
+    """Whether a file imports something of the folder that another one stands in."""
+    folder, _, rest = name.partition("/")
+    pattern = rb"^[ \t]*(?:import|from)\s+\.?" + re.escape(folder.encode()) + rb"\b"
+    return bool(rest) and re.search(pattern, data, re.MULTILINE) is not None
 
 
 def _includes(data: bytes, name: str) -> bool:
@@ -97,7 +85,7 @@ def folder_files(folder: Path) -> dict[str, bytes]:
     left = MOST_BYTES
     for path in sorted(folder.rglob("*")):
         name = path.relative_to(folder).as_posix()
-        if not _is_program(name) or path.is_symlink() or not path.is_file() or len(found) >= MOST_FILES or left <= 0:
+        if not is_program(name) or path.is_symlink() or not path.is_file() or len(found) >= MOST_FILES or left <= 0:
             continue
         with path.open("rb") as file:
             found[name] = file.read(left)
@@ -115,8 +103,8 @@ def zip_files(data: bytes) -> dict[str, bytes]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             for entry in archive.infolist():
-                name = _tidy(entry.filename)
-                if entry.is_dir() or not _is_program(name):
+                name = tidy_path(entry_name(entry))
+                if entry.is_dir() or not is_program(name):
                     continue
                 if len(found) >= MOST_FILES:
                     raise ValueError(f"There are more than {MOST_FILES} programs in this zip.")
@@ -127,29 +115,46 @@ def zip_files(data: bytes) -> dict[str, bytes]:
                     raise ValueError(f"The programs in this zip have more than {MOST_BYTES:,} bytes.")
     except RuntimeError:  # what zipfile raises for a password
         raise ValueError("This zip has a password, so it cannot be opened.") from None
-    except (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, UnicodeDecodeError):
+    except ZIP_TROUBLES:
         raise ValueError("This zip cannot be opened: it is damaged, or no zip.") from None
     return found
 
 
-def _tidy(name: str) -> str:
+def entry_name(entry: zipfile.ZipInfo) -> str:
+    """A name in a zip: many write UTF-8 and do not say so."""
+    if not entry.flag_bits & 0x800:
+        try:
+            return entry.filename.encode("cp437").decode("utf-8")
+        except UnicodeError:
+            pass
+    return entry.filename
+
+
+def tidy_path(name: str) -> str:
     """A path in a zip without steps up, drives and roots."""
     steps = [step for step in name.replace("\\", "/").split("/") if step not in ("", ".", "..")]
     return "/".join(steps)
 
 
-def _is_program(name: str) -> bool:
+def is_program(name: str) -> bool:
     """Whether a path is that of a program, and of none that an editor or a system has put there."""
+    return not is_hidden(name) and PurePosixPath(name).suffix.lower() in ENDINGS
+
+
+def is_hidden(name: str) -> bool:
+    """Whether a path is that of a file that an editor or a system has put there."""
     path = PurePosixPath(name)
-    hidden = any(step.startswith((".", "__MACOSX", "__pycache__")) for step in path.parts)
-    return not hidden and path.suffix.lower() in ENDINGS
+    hidden = any(step.startswith((".", "__MACOSX", "__pycache__", "~$")) for step in path.parts)
+    return hidden or path.name.lower() in ("thumbs.db", "desktop.ini")
 
 
-def _without_root(files: Mapping[str, bytes]) -> dict[str, bytes]:
-    """Paths without the folder that all of them stand in."""
+def without_root(files: Mapping[str, bytes], once: bool = False) -> dict[str, bytes]:
+    """Paths without the folders that all of them stand in, or without the first of these."""
     found = dict(files)
     while found and all("/" in name for name in found) and len({name.split("/", 1)[0] for name in found}) == 1:
         found = {name.split("/", 1)[1]: data for name, data in found.items()}
+        if once:
+            break
     return found
 
 

@@ -10,14 +10,14 @@ from django.db.models.functions import Coalesce
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.decorators import action
-from rest_framework.exceptions import NotFound
+from rest_framework.exceptions import NotFound, ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.config.apart import TookTooLong, TooLong, newest
 from server.config.owned import KeptWhole, teacher_of
 from server.exercises.models import Case, Exercise, HandIn
-from server.exercises.receiving import receive
+from server.exercises.receiving import Upload, looked_at, receive
 from server.exercises.serializers import CaseSerializer, ExerciseRowSerializer, ExerciseSerializer, HandInSerializer
 from server.exercises.services import recording_json
 from server.shelf.answers import RecordingSerializer
@@ -27,14 +27,46 @@ from server.shelf.on_shelf import OnShelfViewSet
 MOST_SECONDS = 20.0
 
 
-class UploadSerializer(serializers.Serializer):
-    """Programs as files, or zips with one of several files; each one's name is its student.
+class LookSerializer(serializers.Serializer):
+    """Programs as files, or zips of a whole class: each folder or file in a zip is a student's.
 
-    `paths` are where the files stand in a folder that was chosen as a whole, in their order.
+    `paths` are where the files stand in a folder that was chosen as a whole, in their order. `single` names the zips
+    that are one student's program.
     """
 
     files = serializers.ListField(child=serializers.FileField(allow_empty_file=True))
     paths = serializers.ListField(child=serializers.CharField(), required=False)
+    single = serializers.ListField(child=serializers.CharField(), required=False)
+
+
+class UploadSerializer(LookSerializer):
+    """The same, to be kept: all of it, or the `sources` that were looked at, each under the name in `students`."""
+
+    sources = serializers.ListField(child=serializers.CharField(), required=False)
+    students = serializers.ListField(child=serializers.CharField(allow_blank=True), required=False)
+
+
+class LookedAtSerializer(serializers.Serializer):
+    """What one student handed in, as it would be kept."""
+
+    came_as = serializers.CharField(help_text="the file, or the zip or folder and the place in it")
+    student = serializers.CharField()
+    language = serializers.CharField()
+    recorded = serializers.BooleanField(help_text="a recorded run")
+    files = serializers.IntegerField(help_text="how many programs are in it")
+    trouble = serializers.CharField(allow_blank=True, help_text="why there is no program in it")
+    can_be_kept = serializers.BooleanField()
+    replaces = serializers.BooleanField(help_text="this student has a hand-in already")
+
+
+def _upload(request: Request) -> Upload:
+    """What a request sends. Raises ValidationError when sources and students are not pairs."""
+    files, post = request.FILES.getlist("files"), request.POST
+    sources, students = post.getlist("sources"), post.getlist("students")
+    if len(sources) != len(students):
+        raise ValidationError({"students": ["Name a student for each source, or none."]})
+    names = dict(zip(sources, students, strict=True)) if sources else None
+    return Upload(files, post.getlist("paths"), post.getlist("single"), names)
 
 
 _CASES = Case.objects.select_related("trace", "floor", "partner__rig").defer("trace__data", "floor__source")
@@ -85,8 +117,14 @@ class ExerciseViewSet(OnShelfViewSet):
         if request.method != "POST":
             page = self.paginate_queryset(_SHOWN.filter(exercise=exercise))
             return self.get_paginated_response(HandInSerializer(page, many=True).data)
-        kept = receive(exercise, request.FILES.getlist("files"), request.POST.getlist("paths"))
+        kept = receive(exercise, _upload(request))
         return Response(HandInSerializer(kept, many=True).data, status=201)
+
+    @extend_schema(request={"multipart/form-data": LookSerializer}, responses=LookedAtSerializer(many=True))
+    @action(detail=True, methods=["post"], url_path="hand-ins/look", pagination_class=None)
+    def look(self, request: Request, pk: str | None = None) -> Response:
+        """Whose programs are in an upload; nothing is kept."""
+        return Response(LookedAtSerializer(looked_at(self.get_object(), _upload(request)), many=True).data)
 
 
 class OfExerciseViewSet(KeptWhole):

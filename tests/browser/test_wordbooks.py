@@ -2,6 +2,7 @@
 
 import tempfile
 import unittest
+import zipfile
 from pathlib import Path
 
 from selenium.webdriver.support.ui import Select
@@ -67,6 +68,7 @@ class Wordbooks(BrowserTest):
             (Path(folder) / "class" / "emil-sand.c").write_text('#include "barrow.h"\nint main() { park(); }\n')
             field = app.driver.find_element("css selector", "section[aria-label='Hand-ins'] input[type='file']")
             field.send_keys(str(Path(folder) / "class"))
+            app.press("Keep 2 hand-ins")
             app.find("section[aria-label='Hand-ins'] li", "emil-sand")
         chosen = "[aria-label='The file with which the program of dora-ekberg begins']"
         app.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", app.find(chosen))
@@ -78,6 +80,37 @@ class Wordbooks(BrowserTest):
         app.until(lambda: "==== file: two.py ====" in app.program(), "both files, the chosen one first")
         app.press("What Geduld understood")
         app.sees("In two.py")
+
+    def test_the_zip_of_a_class_is_looked_at_before_anything_is_kept(self):
+        app = self.app
+        app.take("Docking in Python and C", "Exercises")
+        app.find("section[aria-label='Hand-ins'] li", "freya-okoro")
+        go = "import barrow\nbarrow.park()\n"
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "Class 7b, bump stop.zip"
+            with zipfile.ZipFile(path, "w") as packed:
+                for name, text in {
+                    "Alva Brandt_4127_assignsubmission_file_/dock.py": go,
+                    "Gus Ferreira_4131_assignsubmission_file_/main.py": "import legs\n",
+                    "Gus Ferreira_4131_assignsubmission_file_/legs.py": go,
+                    "Hanna Lind_4139_assignsubmission_file_/dock.c": '#include "barrow.h"\nint main() { park(); }\n',
+                    "Ida Sol_4140_assignsubmission_file_/photo of my screen.png": "x",
+                    "Jon Ekberg_4152_assignsubmission_file_/run.csv": "time_s,range_cm\n0,80\n1,79\n",
+                    "freya-okoro_4160_assignsubmission_file_/park.py": go,
+                    "Lars Vik_4166_assignsubmission_file_/dock.py": go,
+                    "Lars Vik_4171_assignsubmission_file_/dock.py": go,
+                    "__MACOSX/._x": "x",
+                }.items():
+                    packed.writestr(name, text)
+            app.driver.find_element("css selector", "input[accept*='.zip']").send_keys(str(path))
+            app.find("[role=dialog]", "Whose programs are these?")
+            app.find("[role=dialog]", "replaces an older hand-in")
+            self.assert_clean()
+            app.press("Keep 8 hand-ins")
+        names = "section[aria-label='Hand-ins'] li"
+        for student in ("Alva Brandt", "Gus Ferreira", "Hanna Lind", "Ida Sol", "Jon Ekberg", "Lars Vik 4171"):
+            app.find(names, student)
+        self.assert_clean()
 
     def test_a_behaviour_is_written_out_in_the_words_of_the_class(self):
         app = self.app

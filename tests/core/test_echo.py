@@ -11,7 +11,10 @@ from hypothesis import strategies as st
 from tests.core.test_floor import drive, place, robot
 
 MORE = 130 if os.environ.get("GEDULD_SEARCH") else 1
-BODIES = ({"radius": "11 cm"}, {"outline": [["12 cm", "-7 cm"], ["12 cm", "7 cm"], ["-6 cm", "7 cm"], ["-6 cm", "-7 cm"]]})
+BODIES = (
+    {"radius": "11 cm"},
+    {"outline": [["12 cm", "-7 cm"], ["12 cm", "7 cm"], ["-6 cm", "7 cm"], ["-6 cm", "-7 cm"]]},
+)
 LEAST, GREATEST, FRONTS, CONE = 2.0, 150.0, (11.0, 12.0), 20.0
 FINE, SLACK, WIDER = 0.05, 0.06, math.radians(0.2)  # cm between a surface's points; cm; rad
 
@@ -48,7 +51,9 @@ def nearest(points, pose, front, half):
 
 
 AROUND = st.integers(-60, 60)
-BOX = st.tuples(st.just("box"), AROUND, AROUND, st.integers(4, 40), st.integers(4, 40), st.integers(0, 89), st.booleans())
+BOX = st.tuples(
+    st.just("box"), AROUND, AROUND, st.integers(4, 40), st.integers(4, 40), st.integers(0, 89), st.booleans()
+)
 POST = st.tuples(st.just("post"), AROUND, AROUND, st.integers(1, 12), st.booleans())
 WALL = st.tuples(st.just("wall"), AROUND, AROUND, AROUND, AROUND)
 SCENES = st.lists(st.one_of(BOX, POST, WALL), min_size=1, max_size=4)
@@ -72,7 +77,12 @@ def built(scene, heading):
             continue
         heavy = {"movable": True, "mass": "200 g"} if movable else {}
         if kind == "wall":
-            walls.append({side: [f"{u:.9f} cm", f"{v:.9f} cm"] for side, (u, v) in zip(("from", "to"), shape["points"], strict=True)})
+            walls.append(
+                {
+                    side: [f"{u:.9f} cm", f"{v:.9f} cm"]
+                    for side, (u, v) in zip(("from", "to"), shape["points"], strict=True)
+                }
+            )
         elif kind == "post":
             obstacles.append({"name": name, "at": [f"{x} cm", f"{y} cm"], "radius": f"{rest[2]} cm", **heavy})
         else:

@@ -10,7 +10,7 @@ from pathlib import Path
 from geduld.grading.exercise import read_exercise
 from geduld.grading.folders import read_hand_ins
 from geduld.grading.grade import grade_all
-from geduld.readers.bundle import begins_with, by_student, program_in, zip_files
+from geduld.readers.bundle import begins_with, program_in, zip_files
 from geduld.readers.files import files_in, joined, place_in
 from geduld.readers.guess import guessed_language
 from geduld.readers.reading import LANGUAGES, NOTATION, language_of
@@ -298,22 +298,6 @@ class ComingIn(unittest.TestCase):
                 texts = [{f.name: f.text.strip() for f in files_in(text.decode())} for text in (data, chosen)]
                 self.assertEqual(texts[0], texts[1])
         self.assertEqual(program_in({"x/only.py": b"y = 1\n"}), (b"y = 1\n", "python"))
-
-    def test_whose_programs_they_are(self):
-        table = [
-            ({"ada/main.py": "", "ada/h.py": "", "ben/go.c": ""}, False, {"ada": 2, "ben": 1}),
-            ({"class/ada/main.py": "", "class/ada/h.py": "", "class/ben.py": ""}, True, {"ada": 2, "ben": 1}),
-            ({"class/ada.py": "", "class/ben.py": ""}, True, {"ada": 1, "ben": 1}),
-            ({"ada/main.py": "import h\n", "ada/h.py": ""}, True, {"given": 2}),
-            ({"ada/m.c": '#include "h.h"\n', "ada/h.h": ""}, True, {"given": 2}),
-            ({"main.py": "", "h.py": ""}, False, {"given": 2}),
-            ({"main.py": "", "parts/h.py": "", "more/g.py": ""}, False, {"given": 3}),
-            ({"picture.png": ""}, True, {}),
-        ]
-        for files, a_class, wanted in table:
-            with self.subTest(files=files):
-                found = by_student(packed(files), "given", a_class)
-                self.assertEqual({name: len(own) for name, own in found.items()}, wanted)
 
     def test_hostile_zips_cost_only_themselves(self):
         bomb = archive({"a.py": b"#" * 50_000_000})

@@ -94,6 +94,26 @@ class Wordbooks(ServerTest):
         self.upload(f"{path}/hand-ins", "bad.zip", b"PK", 400)
         (empty,) = self.upload(f"{path}/hand-ins", "empty.zip", archive({"readme.txt": "x"}), 201)
         self.assertIn("no program in it", empty["text"])
+        whole = {f"Ben Noor_{41}_assignsubmission_file_/{name}": text for name, text in files.items()}
+        whole |= {"Cem_412_assignsubmission_file_/one.py": "x = 1\n", "Dana_413_assignsubmission_file_/a.docx": "x"}
+        looked = self.upload(f"{path}/hand-ins/look", "class.zip", archive(whole), 200)
+        self.assertEqual(
+            [(row["student"], row["files"], row["replaces"]) for row in looked],
+            [("Ben Noor", 2, False), ("Cem", 1, False), ("Dana", 0, False)],
+        )
+        self.assertEqual(self.exercise.hand_ins.count(), 2, "looking keeps nothing")
+        sent = {"files": SimpleUploadedFile("class.zip", archive(whole))}
+        pairs = {"sources": [looked[0]["came_as"], looked[1]["came_as"]], "students": ["Ben", "Cem\u202e N."]}
+        answer = self.client.post(f"/api/{path}/hand-ins", {**sent, **pairs})
+        self.assertEqual(
+            [item["student"] for item in self.answered("post", f"{path}/hand-ins", answer, 201)], ["Ben", "Cem N."]
+        )
+        sent = {"files": SimpleUploadedFile("class.zip", archive(whole)), "single": ["class.zip"]}
+        answer = self.client.post(f"/api/{path}/hand-ins/look", sent)
+        self.assertEqual(
+            [row["student"] for row in self.answered("post", f"{path}/hand-ins/look", answer, 200)], ["class"]
+        )
+        self.exercise.hand_ins.exclude(student="ada").delete()
         folder = {f"class/ben/{name}": text for name, text in files.items()} | {"class/cleo.py": files["rest_of_it.py"]}
         folder |= {"class/dora/one.py": "x = 1\n", "class/dora/two.py": "x = 2\n"}
         sent = [SimpleUploadedFile(name.rsplit("/", 1)[-1], text.encode()) for name, text in folder.items()]

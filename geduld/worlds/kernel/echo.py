@@ -88,8 +88,8 @@ def _along(
 ) -> float:
     """The distance in m at which one ray meets the first surface; `NOTHING` when its echo does not come back.
 
-    A surface that the sensor touches, or that stands between it and the middle of the body (bodies in contact overlap by
-    rounding), is met at once by a ray that leaves the body there, and not at all by one that goes the other way.
+    A surface that the sensor touches, or that stands between it and the middle of the body (bodies in contact overlap
+    by rounding), is met at once by a ray that leaves the body there, and not at all by one that goes the other way.
     """
     dx, dy = math.cos(angle), math.sin(angle)
     nearest, square = NOTHING, 0.0

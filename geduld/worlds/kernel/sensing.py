@@ -187,9 +187,7 @@ def measure(
             sensor[AT_REST] = k[STILL]
         if kind == RANGE:
             facing = f[HEADING] + sensor[FACING]
-            way = 100.0 * echo(
-                segments, circles, things, x, y, f[X], f[Y], facing, sensor[CONE], sensor[GRAZING]
-            )
+            way = 100.0 * echo(segments, circles, things, x, y, f[X], f[Y], facing, sensor[CONE], sensor[GRAZING])
             seen = sensor[LEAST] <= way <= sensor[GREATEST]
             sensor[VALUE] = _finish(sensor, way, chance) if seen else math.nan
         elif kind == LIGHT:

@@ -9,7 +9,7 @@ import { exercisesGradeCreate, exercisesHandInsCreate, exercisesPartialUpdate, t
 import { Conflict } from "../saving/Conflict";
 import { SavedWord } from "../saving/SavedWord";
 import { useSaved } from "../saving/useSaved";
-import { pathsOf } from "../model/folders";
+import { isZip } from "../model/folders";
 import { AllAtOnce } from "../ui/AllAtOnce";
 import { Button } from "../ui/Button";
 import { Pane, Panes } from "../ui/Panes";
@@ -17,6 +17,7 @@ import { Trouble } from "../ui/Trouble";
 import { UploadButton } from "../ui/UploadButton";
 import { BriefField } from "./BriefField";
 import { Cases } from "./Cases";
+import { Collected, HAND_INS_STALE } from "./Collected";
 import { HandIns } from "./HandIns";
 import { PointsForm, type PointRules } from "./PointsForm";
 import { Texts } from "./Texts";
@@ -64,12 +65,10 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
   const navigate = useNavigate();
   const { draft, change, saving, settled, keepMine, takeTheirs } = useDraft(exercise);
   const upload = useChange(
-    (files: File[]) => answer(exercisesHandInsCreate({ path: { id: exercise.id }, body: { files, paths: pathsOf(files) } })),
-    "hand-ins",
-    "exercise",
-    "exercises",
-    "sheet",
+    (files: File[]) => answer(exercisesHandInsCreate({ path: { id: exercise.id }, body: { files } })),
+    ...HAND_INS_STALE,
   );
+  const [collected, setCollected] = useState<File[]>([]);
   const grade = useChange(async () => {
     await settled();
     return answer(exercisesGradeCreate({ path: { id: exercise.id } }));
@@ -101,7 +100,7 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
         <Link className="px-1 text-[14px] text-leaf underline underline-offset-2" to={`/exercises/${exercise.id}/share`}>
           Share
         </Link>
-        <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv,.vcd,.zip" multiple onFiles={(files) => upload.mutate(files)}>
+        <UploadButton large accept=".geduld,.txt,.py,.c,.cpp,.cc,.h,.csv,.vcd,.zip" multiple onFiles={(files) => (files.some(isZip) ? setCollected(files) : upload.mutate(files))}>
           Upload hand-ins
         </UploadButton>
         <Button
@@ -130,7 +129,8 @@ function Open({ exercise, rig, traces, floors, words }: OpenProps) {
               <Cases exercise={exercise} rig={rig} traces={traces} floors={floors} />
               <PointsForm rules={draft} onChange={change} />
               <WordbookChoice exercise={exercise} />
-              <HandIns exercise={exercise} onFolder={(files) => upload.mutate(files)} />
+              <HandIns exercise={exercise} onFolder={setCollected} />
+              {collected.length > 0 && <Collected exercise={exercise.id} files={collected} onClose={() => setCollected([])} />}
             </AllAtOnce>
           </Pane>
           <Pane id="texts" bar="Width of the task" least={420} low="760px">

@@ -32,7 +32,7 @@ export function HandIns({ exercise, onFolder }: { exercise: Exercise; onFolder: 
         </UploadButton>
       </div>
       <p className="text-[13px] text-soft">
-        A file, folder or .zip a student, under the student’s name. Programs: .geduld, .py, .c, .cpp. Recorded runs: .csv, .vcd.
+        A file or folder a student, or all of them in a .zip. Programs: .geduld, .py, .c, .cpp. Recorded runs: .csv, .vcd.
       </p>
       <ul className="mt-1 divide-y divide-rule rounded border border-rule bg-sheet">
         {handIns.map((item) => (
