@@ -62,6 +62,7 @@ def _bind(check: Check, scope: Scope) -> BoundCheck:
         sentence.options,
         None if sentence.length is None else bind_length(sentence.length, scope),
         bind_phases(sentence.phases, conditions, scope) if sentence.phases else (),
+        check.whole,
     )
 
 

@@ -19,7 +19,8 @@ class BoundCheck:
     `conditions` are the truths of the sentence in its order (for `matches` two values), with their `words` as written.
     `times` are in ticks; `tolerance` is in base units. `bound`, `count`, `name` and `options` are as in
     `sheet.Sentence`, `over` and `private` as in `sheet.Check`; `fading` is the miss at which no points are left, and
-    its unit. `length` and `phases` are those of sentences that have them.
+    its unit; `whole` says that a part of the times is worth nothing. `length` and `phases` are those of sentences that
+    have them.
     """
 
     title: str
@@ -39,6 +40,7 @@ class BoundCheck:
     options: tuple[str, ...] = ()
     length: BoundLength | None = None
     phases: tuple[BoundPhase, ...] = ()
+    whole: bool = False
 
     @cached_property
     def looks(self) -> tuple[Condition, ...]:

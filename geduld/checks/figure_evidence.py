@@ -10,12 +10,14 @@ from geduld.checks.bound import BoundCheck
 from geduld.checks.conditions import Condition
 from geduld.checks.evidence import cut_short, quoted, seconds, span, uncertain
 from geduld.checks.figure import Laid
-from geduld.checks.lengths import ABOUT, TO_THE_END
+from geduld.checks.lengths import ABOUT, TO_THE_END, VERDICTS
 from geduld.checks.phases import BoundPhase
 from geduld.checks.timeline import Timeline
 from geduld.checks.verdicts import FAIL, OPEN, PASS, Finding, Findings, Window
 
 _SURE = math.inf
+# What a figure with its phases in a wrong order is worth at most, and the sentence for it.
+_WRONG_ORDER, _SAID = 0.5, " Their order is wrong, so they are worth at most half."
 
 
 def found_in(check: BoundCheck, timeline: Timeline, laid: list[Laid | None]) -> Findings:
@@ -28,7 +30,8 @@ def found_in(check: BoundCheck, timeline: Timeline, laid: list[Laid | None]) -> 
         # a phase that failed makes the next ones fail too, so the first one says why
         return min(numbers, key=figure.share_to_spare) if verdict == PASS else numbers[0]
 
-    return Findings([item.window for item in found], found.__getitem__, worst, "phases")
+    at_most, said = (_WRONG_ORDER, _SAID) if figure.order_is_wrong() else (1.0, "")
+    return Findings([item.window for item in found], found.__getitem__, worst, "phases", at_most, said)
 
 
 class _Figure:
@@ -55,6 +58,29 @@ class _Figure:
         margin, unit = self._margin(wanted, laid)
         at = laid.start if laid.verdict == PASS else self._failed_at(window)
         return Finding(window, margin, unit, at, lambda: self._how_long(number))
+
+    def order_is_wrong(self) -> bool:
+        """Whether a phase that is not there in its place stands somewhere else in the run, as long as wanted."""
+        used = {
+            (phase.condition, laid.start)
+            for phase, laid in zip(self.check.phases, self.laid, strict=True)
+            if laid is not None
+        }
+        missing = {
+            phase for phase, laid in zip(self.check.phases, self.laid, strict=True) if laid is None and not phase.pause
+        }
+        return any(self._stands_elsewhere(phase, used) for phase in missing)
+
+    def _stands_elsewhere(self, phase: BoundPhase, used: set[tuple[int, int]]) -> bool:
+        starts, behinds = self.timeline.course(self.check.looks[phase.condition]).spans
+        free = np.array([(phase.condition, start) not in used for start in starts.tolist()], np.bool_)
+        free &= starts <= self.timeline.horizon
+        starts, behinds = starts[free], behinds[free]
+        if phase.length is None or not len(starts):
+            return bool(len(starts))
+        stops, cut = phase.ends(self.record, starts, behinds)
+        verdicts = phase.length.judged(phase.length.of_stretches(self.record, starts, stops), cut)
+        return bool((verdicts == VERDICTS.index(PASS)).any())
 
     def share_to_spare(self, number: int) -> float:
         """What a phase has to spare, of all that it could have: to find the closest among seconds and degrees."""

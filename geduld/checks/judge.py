@@ -37,7 +37,7 @@ def judge(check: BoundCheck, record: Record, reference: Record | None = None, pr
     """
     pattern = PATTERNS[check.kind]
     findings, nothing = pattern.findings(check, record, reference, program)
-    return _faded(check, gather(check.title, check.points, findings, nothing, pattern.all_or_none))
+    return _faded(check, gather(check.title, check.points, findings, nothing, pattern.all_or_none, check.whole))
 
 
 def _faded(check: BoundCheck, verdict: Verdict) -> Verdict:

@@ -17,6 +17,7 @@ def format_checks(sheet: CheckSheet) -> str:
         over = f", {check.over} over cases" if check.over else ""
         private = ", private" if check.private else ""
         over += f", fading over {expression_text(check.fading)}" if check.fading else ""
+        over += ", all or nothing" if check.whole else ""
         out.line(0, f'check "{check.title}", {check.points} {word}{over}{private}:', check.before, check.comment)
         PATTERNS[check.sentence.kind].write(out, check)
     out.comments(0, sheet.trailing)

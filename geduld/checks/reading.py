@@ -62,7 +62,7 @@ def _check(line: Line) -> Check:
     if len(title.text) - 2 > MOST_TITLE:
         message = f"This title has {len(title.text) - 2} characters; a check's title has at most {MOST_TITLE}."
         raise Problem(error("title-too-long", title.span, message, "Say it shorter."))
-    over, private, fading = _options(cursor)
+    over, private, fading, whole = _options(cursor)
     cursor.expect(":", "at the end of the line", _EXAMPLE)
     cursor.expect_end()
     span = line.tokens[0].span.to(line.tokens[-1].span)
@@ -79,15 +79,16 @@ def _check(line: Line) -> Check:
         over,
         private,
         fading,
+        whole,
         span=span,
         before=without_gap(line.before),
         comment=line.comment,
     )
 
 
-def _options(cursor: Cursor) -> tuple[str, bool, Expression | None]:
-    """`, least over cases`, `, fading over 10 cm`, `, private`."""
-    over, private = "", False
+def _options(cursor: Cursor) -> tuple[str, bool, Expression | None, bool]:
+    """`, least over cases`, `, fading over 10 cm`, `, all or nothing`, `, private`."""
+    over, private, whole = "", False, False
     fading: Expression | None = None
     while cursor.take(","):
         if cursor.take("private"):
@@ -96,12 +97,18 @@ def _options(cursor: Cursor) -> tuple[str, bool, Expression | None]:
         if cursor.take("fading", "over"):
             fading = arithmetic(cursor)
             continue
+        if cursor.take("all", "or", "nothing"):
+            whole = True
+            continue
         word = next((word for word in OVER_CASES if cursor.take(word)), "")
         if not word or not cursor.take("over", "cases"):
-            what = "private, fading over, or how points come from several cases"
+            what = "private, fading over, all or nothing, or how points come from several cases"
             raise cursor.unexpected(what, 'Write for example: check "Stops", 3 points, least over cases, private:')
         over = word
-    return over, private, fading
+    if whole and fading is not None:
+        message = "Points that fade keep a part, and all or nothing keeps none."
+        raise Problem(error("fading-and-whole", fading.span, message, "Leave out one of them."))
+    return over, private, fading, whole
 
 
 def _sentence(lines: list[Line], check: Span) -> Sentence:

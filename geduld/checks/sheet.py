@@ -64,10 +64,13 @@ class Sentence(Node):
 
 @node
 class Check(Step):
-    """`check "Title", 3 points [, least over cases] [, fading over 10 cm] [, private]:` and its sentence.
+    """`check "Title", 3 points [, least over cases] [, fading over 10 cm] [, all or nothing] [, private]:`.
+
+    Its sentence stands under it.
 
     `over` is how its points come from several cases: `mean`, `least`, `each`, or empty for what the exercise says.
-    `fading` is the miss at which nothing is left of the points; without it a miss leaves none.
+    `fading` is the miss at which nothing is left of the points; without it a miss leaves none. `whole` is `all or
+    nothing`: what passed some of the times is worth no points.
     """
 
     title: str
@@ -79,6 +82,7 @@ class Check(Step):
     over: str = ""
     private: bool = False
     fading: Expression | None = None
+    whole: bool = False
 
 
 @node

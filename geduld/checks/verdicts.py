@@ -47,13 +47,15 @@ class Findings:
     """How all occurrences went, in their order: their windows, `told` for one of them in full by its number.
 
     `worst` is asked for the number of the one with the least margin, among those with a verdict. `called` is what they
-    are in a sentence.
+    are in a sentence. `at_most` is the share of the points that they can be worth where one failed, and `said` why.
     """
 
     windows: list[Window]
     told: Callable[[int], Finding]
     worst: Callable[[str], int]
     called: str = "times"
+    at_most: float = 1.0
+    said: str = ""
 
     @classmethod
     def of(cls, found: list[Finding], called: str = "times") -> Findings:
@@ -120,12 +122,12 @@ class Verdict:
         return bool(self.windows) and all(window.verdict == OPEN for window in self.windows)
 
 
-def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool) -> Verdict:
+def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bool, whole: bool = False) -> Verdict:
     """One verdict from all occurrences: all passed, a part, or none; the worst one is the evidence.
 
     What the run's end left open counts for nothing where others were decided, and where one failed so does what lies
     past the validity horizon. `nothing` is the sentence when there was no occurrence; `all_or_none` lets one failure
-    fail the whole.
+    fail the whole, and `whole` too, which the check's own text asks for.
     """
     verdicts = [window.verdict for window in found.windows]
     if not verdicts:
@@ -134,7 +136,8 @@ def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bo
     count = len(verdicts) - left_open
     if FAIL in verdicts:
         count -= unsure
-        verdict, points = (PART, of * passed / count) if passed and not all_or_none else (FAIL, 0.0)
+        share = min(passed / count, found.at_most)
+        verdict, points = (PART, of * share) if share and not (all_or_none or whole) else (FAIL, 0.0)
         worst = found.told(found.worst(FAIL) if verdicts.count(FAIL) > 1 else verdicts.index(FAIL))
     elif passed < count or not count:
         verdict, points = NOT_CERTAIN, 0.0
@@ -144,7 +147,10 @@ def gather(title: str, of: float, found: Findings, nothing: str, all_or_none: bo
         worst = found.told(found.worst(PASS) if passed > 1 else verdicts.index(PASS))
     because = worst.because if isinstance(worst.because, str) else worst.because()
     if count > 1 and not all_or_none:
-        because = f"{passed} of {count} {found.called} as wanted. {because}"
+        lost = " It is all or nothing." if whole and passed < count else ""
+        if passed < count and passed >= found.at_most * count:
+            lost += found.said
+        because = f"{passed} of {count} {found.called} as wanted.{lost} {because}"
     if left_open and count:
         because += f" The run's end left {left_open} more undecided, which counts for nothing."
     if unsure and FAIL in verdicts:

@@ -31,6 +31,11 @@ def expression(cursor: Cursor) -> tree.Expression:
     return result
 
 
+def single_condition(cursor: Cursor) -> tree.Expression:
+    """A condition that joins none: `and` behind it belongs to the sentence around it. Raises Problem."""
+    return _climb(cursor, _COMPARISON)
+
+
 def arithmetic(cursor: Cursor) -> tree.Expression:
     """Sums and products, without comparisons."""
     return _climb(cursor, _SUM)

@@ -8,6 +8,7 @@ from geduld.language import tree
 
 _RANK = {"or": 1, "and": 2, "+": 5, "-": 5, "*": 6, "/": 6}
 _COMPARISON = 4
+ALONE = 3  # the rank of what stands beside an `and` that is not its own
 
 
 def format_plan(plan: tree.Plan) -> str:

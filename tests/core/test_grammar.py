@@ -154,6 +154,8 @@ SENTENCES = [
     "after {a}, within 3 ms, {b}", "after {a}, for 3 ms, {b}", "after {a}, within 1 ms to 3 ms, {b}",
     "the 2nd time {a}, within 3 ms, {b}", "{a} lasts at least 2 ms", "{a} happens at most 3 times",
     "first {a}, then {b}", "first ever {a}, then {b}", "at 20 ms, {a}", "at the end, {a}", "{a} settles within 3 ms",
+    "{a} every 3 ms +- 1 ms", "{a} happens at least 2 times between ({a}) and ({b})",
+    "from the 2nd time {a} to the last time {b}, {a}", "from {a} to the 3rd time {b}, {b}",
 ]  # fmt: skip
 WORDS = """wordbook "w"
 for rig "small"

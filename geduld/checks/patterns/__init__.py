@@ -10,6 +10,7 @@ from geduld.checks.patterns.at import At
 from geduld.checks.patterns.at_the_end import AtTheEnd
 from geduld.checks.patterns.before import Before
 from geduld.checks.patterns.ends import Ends
+from geduld.checks.patterns.every import Every
 from geduld.checks.patterns.first import First
 from geduld.checks.patterns.from_to import FromTo
 from geduld.checks.patterns.happens import Happens
@@ -35,6 +36,7 @@ PATTERNS: dict[str, Pattern] = {
         Always(),
         Lasts(),
         Happens(),
+        Every(),
         First(),
         InTurn(),
         At(),

@@ -84,10 +84,10 @@ class After(OverTime):
         return f"{quoted(check.words[0])} never came true in this run{f' ({counts})' if counts else ''}."
 
 
-def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> Sentence:
+def read_answer(kind: str, cursor: Cursor, name: str = "") -> Sentence:
     """A trigger with its answer: `C, not at the start, within T to T, for T, D`. Raises Problem.
 
-    One `name`d or counted time may be answered at that instant, with no time said: `C, D`.
+    One `name`d time may be answered at that instant, with no time said: `C, D`.
     """
     trigger = expression(cursor)
     cursor.expect(",", "behind the trigger", _EXAMPLE)
@@ -110,10 +110,10 @@ def read_answer(kind: str, cursor: Cursor, name: str = "", count: str = "") -> S
         options.append(FOR)
         stays = arithmetic(cursor)
         cursor.expect(",", "behind the time", _EXAMPLE)
-    if WITHIN not in options and FOR not in options and not (name or count):
+    if WITHIN not in options and FOR not in options and not name:
         raise cursor.unexpected('"within" or "for"', _EXAMPLE)
     conditions = (trigger, expression(cursor))
-    return Sentence(kind, conditions, (least, most, stays), name=name, count=count, options=tuple(options))
+    return Sentence(kind, conditions, (least, most, stays), name=name, options=tuple(options))
 
 
 def answer_text(sentence: Sentence) -> str:

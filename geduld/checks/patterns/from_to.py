@@ -1,9 +1,12 @@
-"""`from A to B, D`: D holds from each instant at which A becomes true to the one at which B is true next."""
+"""`from A to B, D`: D holds from each instant at which A becomes true to the one at which B is true next.
+
+`from the 2nd time A to the 3rd time B, D` chooses one of the times.
+"""
 
 from __future__ import annotations
 
-import numpy as np
-
+from geduld.checks import ordinals
+from geduld.checks.between import stretches
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
 from geduld.checks.kept import kept
@@ -16,44 +19,47 @@ from geduld.language.cursor import Cursor
 from geduld.language.expressions import expression
 from geduld.language.tree import Expression
 
+_EXAMPLE_OF_ONE = "Write for example: from the 2nd time nose is pressed to the 3rd time nose is pressed, drive > 0 %"
 _EXAMPLE = "Write for example: from knob > 62 % to nose is pressed, drive > 0 %"
 
 
 class FromTo(OverTime):
-    """`from A to B, D [after the first T]`.
-
-    Stretches do not overlap: while one is open, another start of A opens none. Without B it goes on to the run's end.
-    """
+    """`from [the 2nd time] A to [the 3rd time] B, D [after the first T]`."""
 
     kind = "from"
-    words = WORDS
+    words = (*WORDS, *ordinals.WORDS)
     start = ("from",)
     forms = (Form("from … to …, …", "holds from one moment to another", "from ${<near>} to ${<touch>}, ${<moves>}"),)
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """`A to B, D`."""
+        from_which = _which(cursor)
         start = expression(cursor)
         cursor.expect("to", "and where it ends", _EXAMPLE)
+        to_which = _which(cursor)
         stop = expression(cursor)
         cursor.expect(",", "behind the end", _EXAMPLE)
-        return Sentence(self.kind, (start, stop, expression(cursor)), read_settling(cursor))
+        conditions = (start, stop, expression(cursor))
+        return Sentence(self.kind, conditions, read_settling(cursor), options=(from_which, to_which))
 
     def written(self, sentence: Sentence) -> str:
         """`from A to B, D`."""
-        return "from {} to {}, {}".format(*parts(sentence)) + settling_text(sentence)
+        start, stop, held = parts(sentence)
+        ends = (ordinals.named(which, words) for which, words in zip(sentence.options, (start, stop), strict=True))
+        return "from {} to {}, {}".format(*ends, held) + settling_text(sentence)
 
     def judge(self, check: BoundCheck, timeline: Timeline) -> Findings:
         """The worst instant of each stretch."""
-        begins: list[int] = []
-        behinds: list[int] = []
-        ends = timeline.course(check.looks[1])
-        for start in timeline.course(check.looks[0]).spans[0].tolist():
-            if behinds and start < behinds[-1]:
-                continue
-            stop = ends.first(start)
-            if stop != start:
-                begins.append(start)
-                behinds.append(timeline.record.lasted + 1 if stop is None else stop)
-        during = f" between {quoted(check.words[0])} and {quoted(check.words[1])}{said(check)}"
-        spans = settled(check, (np.array(begins, np.int64), np.array(behinds, np.int64)))
-        return kept(timeline, spans, check.looks[2], check.words[2], True, during)
+        between = stretches(timeline, check.looks[0], check.looks[1], *check.options)
+        start, stop = map(ordinals.named, check.options, check.words[:2])
+        during = f" between {quoted(start)} and {quoted(stop)}{said(check)}"
+        return kept(timeline, settled(check, between), check.looks[2], check.words[2], True, during)
+
+    def nothing(self, check: BoundCheck) -> str:
+        """No stretch: A never came, or B was there whenever it did."""
+        start, stop = (ordinals.named(*pair) for pair in zip(check.options, map(quoted, check.words), strict=False))
+        return f"There is no stretch from {start} to {stop} in this run."
+
+
+def _which(cursor: Cursor) -> str:
+    return ordinals.read_which(cursor, _EXAMPLE_OF_ONE) if cursor.take("the") else ""

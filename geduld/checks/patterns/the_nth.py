@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from geduld.checks.bound import BoundCheck
 from geduld.checks.evidence import quoted
+from geduld.checks.ordinals import LAST, WORDS, chosen, ordinal, read_which
 from geduld.checks.pattern import Form
 from geduld.checks.patterns.after import After, answer_text, read_answer
 from geduld.checks.sheet import Sentence
@@ -12,15 +13,13 @@ from geduld.language.cursor import Cursor
 from geduld.language.tree import Expression
 
 _EXAMPLE = "Write for example: the 2nd time nose is pressed, within 1 s, drive = 0 %"
-_ENDINGS = {1: "st", 2: "nd", 3: "rd"}
-LAST = "last"
 
 
 class TheNth(After):
     """`the 2nd time C, within T, D`, `the last time C, …`: as `after`, for that time alone."""
 
     kind = "nth"
-    words = ("the", "time", LAST, "st", "nd", "rd", "th")
+    words = WORDS
     start = ("the",)
     forms = (
         Form(
@@ -32,42 +31,18 @@ class TheNth(After):
 
     def read(self, cursor: Cursor, first: Expression | None) -> Sentence:
         """`2nd time C, within T, D`."""
-        count, name = "", ""
-        if cursor.take(LAST):
-            name = LAST
-        else:
-            count = _number(cursor)
-        if not cursor.take("time"):
-            raise cursor.unexpected('"time"', _EXAMPLE)
-        return read_answer(self.kind, cursor, name, count)
+        return read_answer(self.kind, cursor, read_which(cursor, _EXAMPLE))
 
     def written(self, sentence: Sentence) -> str:
         """`the 2nd time C, within T, D`."""
-        which = sentence.name or _ordinal(int(sentence.count))
-        return f"the {which} time {answer_text(sentence)}"
+        return f"the {ordinal(sentence.name)} time {answer_text(sentence)}"
 
     def triggers(self, check: BoundCheck, timeline: Timeline) -> list[int]:
         """That time, if there was one."""
-        found = super().triggers(check, timeline)
-        return found[-1:] if check.name else found[check.count - 1 : check.count]
+        return chosen(check.name, super().triggers(check, timeline))
 
     def nothing(self, check: BoundCheck) -> str:
         """It did not come so often."""
-        if check.name:
+        if check.name == LAST:
             return super().nothing(check)
-        return f"{quoted(check.words[0])} did not come true a {_ordinal(check.count)} time in this run."
-
-
-def _number(cursor: Cursor) -> str:
-    """`2nd` as `2`."""
-    number = cursor.take_kind("number")
-    good = number is not None and number.text.isdigit() and 0 < int(number.text) < 1_000
-    ending = cursor.take_kind("word") if good else None
-    if number is None or ending is None or _ordinal(int(number.text)) != number.text + ending.text:
-        raise cursor.unexpected("which time, as 1st, 2nd, 3rd or last", _EXAMPLE)
-    return number.text
-
-
-def _ordinal(number: int) -> str:
-    ending = "th" if number % 100 in (11, 12, 13) else _ENDINGS.get(number % 10, "th")
-    return f"{number}{ending}"
+        return f"{quoted(check.words[0])} did not come true a {ordinal(check.name)} time in this run."
