@@ -19,6 +19,7 @@ from geduld.checks.conditions import Condition
 from geduld.checks.courses import Course, Truths, from_zero, on_one_axis, sure, taken
 from geduld.checks.places import not_there, where
 from geduld.checks.told import not_told, told
+from geduld.checks.turning import Turning
 from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.rig.model import Part
 from geduld.run.record.record import Record
@@ -78,17 +79,26 @@ class Timeline:
         key: Any
         if self._on_clock or condition.asks_others:
             courses, key = self._courses, condition
-        elif condition.of_readings:
+        elif self._of_readings(condition):
             courses, key = self.record.readings.kept, (condition, self.record.lasted)
         else:
             courses, key = self.record.kept, condition
         found: Course | None = courses.get(key)
         if found is None:
             found = self._course(condition)
-            if condition.of_readings and len(courses) >= min(MOST_COURSES, MOST_INSTANTS // len(found.ticks)):
+            if courses is self.record.readings.kept and len(courses) >= min(
+                MOST_COURSES, MOST_INSTANTS // len(found.ticks)
+            ):
                 courses.clear()
             courses[key] = found
         return found
+
+    def _of_readings(self, condition: Condition) -> bool:
+        """Whether a truth depends on nothing but what was recorded: what the motion model says, depends on commands."""
+        modelled = any(
+            isinstance(leaf, terms.Encoder) and leaf.part not in self.record.readings for leaf in condition.leaves
+        )
+        return condition.of_readings and not modelled
 
     def _course(self, condition: Condition) -> Course:
         """A junction and an opposite come from their parts' courses; what stands alone is evaluated."""
@@ -213,7 +223,11 @@ class Timeline:
             return found
         name = leaf.part  # type: ignore[attr-defined]
         signal = record.commands.get(name) if isinstance(leaf, terms.Output) else None
-        return signal or record.readings.get(name) or _derived(record, name) or _ABSENT
+        signal = signal or record.readings.get(name) or _derived(record, name)
+        if signal is None and isinstance(leaf, terms.Encoder):
+            signal = record.kept.setdefault(leaf, None) or Turning.of(record).modelled(name)
+            record.kept[leaf] = signal
+        return signal or _ABSENT
 
 
 def _combined(term: terms.Term, left: Course, right: Course | None = None) -> Course:

@@ -17,6 +17,7 @@ from geduld.worlds.signal import Signal, instants
 from geduld.worlds.trace import Floats, Ticks
 
 SMOOTH_US = 100_000  # a counted speed is a mean over this long: counts come in steps
+STEP_US = 1_000  # a modelled angle goes on along a straight line, and is looked at so often
 
 Course = tuple[Ticks, Floats]  # instants, and how far something has come by each; straight lines in between
 
@@ -116,6 +117,24 @@ class Turning:
         left, right = (self.motor(name) for name in self._wheels)
         assert left is not None and right is not None  # asked only where `unknown` is empty
         return left, right
+
+    def modelled(self, channel: str) -> Signal | None:
+        """A motor's `angle` or `speed` where nothing was recorded of it: what the motion model says, each millisecond.
+
+        A program that waits on it has the same. None where nothing tells how fast the motor is.
+        """
+        name, _, what = channel.partition(".")
+        rate = self.rig.turn_rate(name)
+        if what not in ("angle", "speed") or rate is None or name not in self.record.commands:
+            return None
+        command = self.record.commands[name]
+        if what == "speed":
+            return Signal(command.times, command.values * rate)
+        course = self._modelled({name: rate})
+        if course is None:
+            return None
+        ticks = instants(np.arange(0, self.record.lasted + 1, STEP_US), course[0])
+        return Signal(ticks, np.round(np.interp(ticks, *course), 9))  # whole degrees are met at their instant
 
     def speed(self, name: str) -> Signal:
         """How fast a motor really turned, in deg/s: from sample to sample where the truth is known, else smoothed."""

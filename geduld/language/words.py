@@ -16,9 +16,9 @@ OTHER_WORDS = (
 )  # fmt: skip
 # Words of checks that no pattern has for itself: of the line above the sentence, and of the places that it may name.
 CHECK_WORDS = (
-    "points", "point", "mean", "each", "least", "cases", "private", "fading", "nothing", "within", "inside", "of", "cart",
-    "heading", "keeps", "sent", "noted", "finished", "gripped", "placed", "dropped", "carried", "stalled",
-    "line", "waiting", "still", "partner",
+    "points", "point", "mean", "each", "least", "cases", "private", "fading", "nothing", "within",
+    "inside", "of", "cart", "heading", "keeps", "sent", "noted", "finished", "gripped", "placed", "dropped",
+    "carried", "stalled", "line", "waiting", "still", "partner",
 )  # fmt: skip
 OVER_CASES = ("mean", "least", "each")
 POSE = ("cart.x", "cart.y", "heading")

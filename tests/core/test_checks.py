@@ -15,6 +15,7 @@ from geduld.readers.notation import NotationProgram, runner_for
 from geduld.run.world import FloorWorld
 from geduld.worlds.floor.model import Shape
 from geduld.worlds.floor.reader import floor_from_json
+from geduld.worlds.trace import Trace
 from tests.core.records import LASTED, record, signals, steps, verdict
 from tests.glasshouse import program, small_rig
 
@@ -337,6 +338,30 @@ class PastTheHorizon(unittest.TestCase):
 
 
 class EdgeCases(unittest.TestCase):
+    def test_an_angle_that_nothing_recorded_is_the_motion_models(self):
+        """In a case of nothing but time, as the program that waits on it has it; and each program its own."""
+        trace = Trace(np.array([0, 20_000_000]), {})
+        for power in (20, 50, 80):
+            steps = f"drive at {power} %\nwait until left.angle >= 360 deg\nstop all\nwait 1 s\n"
+            run = runner_for(program(steps), small_rig()).run(trace)
+            self.assertEqual(run.commands["left"].times.tolist(), [0, 60_000_000 // power])
+            for sentence in (
+                "after left.angle >= 360 deg, within 1 ms, drive = 0 %",
+                f"left.angle < 180 deg lasts {30_000 / power} ms +- 0 ms",
+                f"while drive > 0 %, left.speed = {6 * power} deg/s",
+                "always left.angle <= 360 deg",
+            ):
+                self.assertEqual(verdict(sentence, run).verdict, PASS, sentence)
+
+    def test_two_at_one_instant_are_in_order_and_that_is_said(self):
+        run = record(steps((0, 0), (9, 40)), steps((0, 0), (9, 1)))
+        found = verdict("first nose is pressed, then left > 20 %", run)
+        self.assertEqual((found.verdict, found.margin), (PASS, 0))
+        self.assertIn("came at the same instant, which is in order", found.because)
+        none = verdict("from nose is pressed to nose is pressed, left = 0 %", run)
+        self.assertEqual(none.verdict, NOT_EXERCISED)
+        self.assertIn("no stretch", none.because)
+
     def test_stated_cases(self):
         pressed_last = steps((0, 0), (LASTED, 1))
         running = steps((0, 45))

@@ -109,7 +109,11 @@ def _came_in_order(check: BoundCheck, known: list[int]) -> Finding:
     gaps = [(now - before, index) for index, (before, now) in enumerate(pairwise(known), 1)]
     gap, index = min(gaps)
     order = ", ".join(f"{quoted(word)} at {seconds(time)}" for word, time in zip(check.words, known, strict=True))
-    return Finding(Window(known[0], known[-1], PASS), gap / 1e6, "s", known[index], f"In order: {order}.")
+    tie = ""
+    if not gap:
+        one, other = quoted(check.words[index - 1]), quoted(check.words[index])
+        tie = f" {one} and {other} came at the same instant, which is in order."
+    return Finding(Window(known[0], known[-1], PASS), gap / 1e6, "s", known[index], f"In order: {order}.{tie}")
 
 
 def _in_order(check: BoundCheck, timeline: Timeline) -> list[Finding]:
