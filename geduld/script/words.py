@@ -196,7 +196,9 @@ class Words:
         if word.what == bound.TRUTH:
             return told
         if word.what == bound.TEXT:
-            return f"message_({told})"
+            if word.absent is None:
+                return f"message_({told})"
+            return f"(q if (q := message_({told})) is not None else {word.absent!r})"
         absent = self.absent if word.absent is None else repr(word.absent)
         number = _time("q", word) if word.unit is not None and _is_time(variant.term) else _number("q", word, variant)
         return f"({number} if (q := {told}) == q else {absent})"

@@ -114,7 +114,7 @@ class ClassWords:
             unit = f"on its scale from {show(scale.low)} to {show(scale.high)}"
         elif word.whole and not unit:
             unit = "as a whole number"
-        return Phrase(text, ALONE, unit, None, word.absent)
+        return Phrase(text, ALONE, unit, None, None if isinstance(word.absent, str) else word.absent)
 
     def steps(self, word: BoundWord, values: Sequence[Phrase], part: str = "") -> list[str]:
         """What a word does, line by line, indented as its text is."""

@@ -194,7 +194,7 @@ class _BookBinder:
             None,
             unit_from_text(answer.unit) if answer.unit else None,
             answer.whole,
-            None if answer.absent is None else _plain_number(answer.absent),
+            _absent(answer, what, word),
             self._takes(answer),
             answer.kind,
         )
@@ -363,6 +363,19 @@ def _number(value: tree.Expression) -> float | int:
         message = "A name stands for a plain number or a text."
         raise Problem(error("no-constant", value.span, message, "Write for example: word GREEN = 2"))
     return _plain_number(value.text)
+
+
+def _absent(answer: words.Answer, what: str, word: words.Word) -> float | int | str | None:
+    """What comes back where there is no reading. Raises Problem for a number where the word gives a text, or turned."""
+    if answer.absent is None:
+        return None
+    is_text = answer.absent.startswith('"')
+    if is_text != (what == bound.TEXT) or what == bound.TRUTH:
+        gives = {bound.TEXT: "a text", bound.TRUTH: "yes or no", "": "nothing"}.get(what, "a number")
+        message = f'What "{word.name}" gives is {gives}, and {answer.absent} is none.'
+        remedy = {bound.TEXT: 'Write for example: absent is ""', bound.NUMBER: "Write for example: absent is -1"}
+        raise Problem(error("wrong-absent", word.name_span, message, remedy.get(what, "Leave absent is … out.")))
+    return answer.absent[1:-1] if is_text else _plain_number(answer.absent)
 
 
 def _what(dimension: Dimension) -> str:

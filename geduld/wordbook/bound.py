@@ -70,7 +70,7 @@ class BoundWord:
     constant: float | int | str | None = None
     unit: Unit | None = None
     whole: bool = False
-    absent: float | int | None = None
+    absent: float | int | str | None = None
     takes: int = 0
     kind: str = ""
 

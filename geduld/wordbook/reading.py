@@ -257,7 +257,9 @@ def _answer(cursor: Cursor) -> words.Answer:
         elif cursor.take("whole"):
             answer = changed(answer, whole=True)
         elif cursor.take("absent", "is"):
-            answer = changed(answer, absent=_signed(cursor, "Write for example: absent is -1"))
+            text = cursor.take_kind("text")
+            absent = text.text if text else _signed(cursor, "Write for example: absent is -1")
+            answer = changed(answer, absent=absent)
         elif cursor.take("takes"):
             if cursor.token.kind != "number":
                 raise cursor.unexpected("a time", "Write for example: takes 12 ms")

@@ -65,7 +65,8 @@ class Parameter(Node):
 class Answer(Node):
     """How a word's value comes back: in `unit` or on the `scale`, `whole`, with `absent` where there is no reading.
 
-    `takes` is how long the call itself lasts; `kind` is the type in C, where it is not the usual one.
+    `absent` is a number, or a text in quotation marks, as written; `takes` is how long the call itself lasts; `kind` is
+    the type in C, where it is not the usual one.
     """
 
     unit: str = ""

@@ -64,6 +64,8 @@ ERRORS = [
     ("no-parameter", 8, HEAD + "object Wheel(port):\n    word nose(share from -1 to 1):\n        note part\n"),
     ("two-roles", 7, HEAD + "word f(part, handler):\n    each time part is pressed, part\n"),
     ("two-roles", 8, HEAD + "word f(part, run):\n    part at 3 %\n    note part\n"),
+    ("wrong-absent", 6, HEAD + 'word f() in cm, absent is "" = range\n'),
+    ("wrong-absent", 6, HEAD + "word f() absent is -1 = nose is pressed\n"),
     ("no-constant", 6, HEAD + "word NEAR = 40 cm\n"),
     ("stray-character", 7, HEAD + "word f():\n    drive at 3 % \u02d1\n"),
 ]

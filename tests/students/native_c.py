@@ -103,6 +103,7 @@ static const char *heard() {
     @TEXTS@
     return 0;
 }
+static const char *latest() { const char *text = heard(); return text ? text : ""; }
 static const int GREEN = 2;
 struct Motor {
     const char *part;

@@ -201,7 +201,7 @@ def words(clock):
         "dose": lambda: None if (v := reading("knob")) is None else round(v * 1023 / 100),
         "bright": lambda: reading("light"),
         "dry": lambda: None if (v := reading("soil")) is None else int(v * 255 / 100),
-        "aim": lambda angle: clock.put("nozzle", angle), "heard": lambda: clock.texts.get(reading("radio")),
+        "aim": lambda angle: clock.put("nozzle", angle), "heard": lambda: clock.texts.get(reading("radio")), "latest": lambda: clock.texts.get(reading("radio"), ""),
         "when_pressed": lambda port, handler: clock.hook({"D1": "nose", "D2": "nose_left"}[port], handler),
         "GREEN": 2, "BACK": "M2",
     }.items():  # fmt: skip

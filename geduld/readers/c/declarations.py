@@ -9,7 +9,8 @@ from tree_sitter import Node
 from geduld.language.messages import Problem, error
 from geduld.readers.c import types
 from geduld.readers.c.names import Function, Names, Parameter
-from geduld.readers.c.syntax import first_in, named, not_read, span_of, text_of
+from geduld.readers.c.standard import FILLS
+from geduld.readers.c.syntax import first_in, named, not_read, span_of, text_of, walk
 from geduld.readers.c.types import Array, Pointer, Struct, Type
 
 MOST_ITEMS = 100_000
@@ -109,7 +110,7 @@ class Declarations:
         if node.type == "array_declarator" and inner is not None:
             size = node.child_by_field_name("size")
             if in_parameter and inner.type != "array_declarator":
-                return self.declared(inner, Pointer(base), in_parameter)
+                return self.declared(inner, _pointer(base, inner), in_parameter)
             count = -1 if size is None else self.number(size)
             if count > MOST_ITEMS or (count < 1 and size is not None):
                 message = f"An array has 1 to {MOST_ITEMS:,} places."
@@ -117,7 +118,8 @@ class Declarations:
             return self.declared(inner, Array(base, count), in_parameter)
         if node.type == "pointer_declarator" and inner is not None:
             if base == types.CHAR:
-                return self.declared(inner, types.TEXT, in_parameter)
+                kind = _pointer(base, inner) if in_parameter else types.TEXT
+                return self.declared(inner, kind, in_parameter)
             return self.declared(inner, Pointer(base), in_parameter)
         if node.type == "reference_declarator":
             return self.declared(named(node)[-1], Pointer(base, True), in_parameter)
@@ -155,3 +157,29 @@ class Declarations:
                 continue
             parameters.append(Parameter(name, kind, item.child_by_field_name("default_value")))
         return Function(text_of(label), base, tuple(parameters), body)
+
+
+def _pointer(base: Type, declarator: Node) -> Type:
+    """What a parameter is that points: letters that the function only reads are a text."""
+    if base != types.CHAR:
+        return Pointer(base)
+    function, name = declarator, text_of(declarator)
+    while function.parent is not None and function.type != "function_definition":
+        function = function.parent
+    body = function.child_by_field_name("body")
+    return Pointer(base) if body is not None and any(_writes(item, name) for item in walk(body)) else types.TEXT
+
+
+def _writes(node: Node, name: str) -> bool:
+    """Whether a node changes letters at the places of a parameter."""
+    if node.type == "call_expression":
+        called, given = node.child_by_field_name("function"), node.child_by_field_name("arguments")
+        first = named(given)[:1] if given is not None else []
+        return called is not None and text_of(called) in FILLS and [text_of(item) for item in first] == [name]
+    if node.type not in ("assignment_expression", "update_expression"):
+        return False
+    target = node.child_by_field_name("left") or node.child_by_field_name("argument")
+    if target is None or target.type not in ("subscript_expression", "pointer_expression"):
+        return False
+    inner = target.child_by_field_name("argument")
+    return inner is not None and text_of(inner) == name

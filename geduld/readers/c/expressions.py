@@ -27,7 +27,7 @@ _NUMBER = re.compile(r"(0[xX][0-9a-fA-F]+|0[bB][01]+|\d+)([uUlL]*)")
 _POINT = re.compile(r"(\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+(?:[eE][+-]?\d+)?)([fFlL]?)")
 _ESCAPES = {"n": "\n", "t": "\t", "r": "\r", "0": "\0", "\\": "\\", "'": "'", '"': '"', "a": "\a", "b": "\b"}
 # What a value may do beside being worked out: call something, or change a variable.
-_DOES = re.compile(r"\b[gw]_?\w*\(|:=|\bput_\(|\brand_\(")
+_DOES = re.compile(r"\b[gw]_?\w*\(|:=|\b(?:put|rand|copy_text|copy_letters|add_text|fill|written)_\(")
 
 
 class Expressions:
@@ -89,12 +89,30 @@ class Expressions:
             return f"copied_({value.text})"
         if isinstance(kind, Text) and (isinstance(value.kind, Text) or value.constant == 0):
             return value.text if isinstance(value.kind, Text) else "None"
-        if isinstance(kind, Text) and isinstance(value.kind, Array) and value.kind.of == types.CHAR:
-            return value.text
+        if isinstance(kind, Text) and types.holds_letters(value.kind):
+            return self.as_text(value).text
+        if isinstance(kind, Array) and types.holds_letters(kind) and isinstance(value.constant, str):
+            return self.letters(kind, value, node)
         if kind == value.kind:
             return value.text
         message = f"Here {types.told(kind)} belongs, and this is {types.told(value.kind)}."
         raise Problem(error("wrong-type", span_of(node), message, "Give a value of that type."))
+
+    def as_text(self, value: Value) -> Value:
+        """What stands in an array of letters up to its end; any other value as it is."""
+        if not types.holds_letters(value.kind):
+            return value
+        place = "" if isinstance(value.kind, Array) else "*"
+        return Value(f"text_in_({place}{value.text})", types.TEXT)
+
+    def letters(self, kind: Array, value: Value, node: Node) -> str:
+        """A text that is known beforehand as an array of letters. Raises Problem where it is too long."""
+        codes = [str(types.CHAR.wrapped(ord(letter))) for letter in str(value.constant)]
+        size = kind.size if kind.size >= 0 else len(codes) + 1
+        if len(codes) > size:
+            message = f"This text has {len(codes)} letters, and there is place for {size}."
+            raise Problem(error("value-count", span_of(node), message, "Make the array longer."))
+        return f"[{', '.join(codes)}] + [0] * {size - len(codes)}"
 
     def _address(self, value: Value, kind: Pointer, node: Node) -> str:
         """The way to a variable, for a function that changes it."""
@@ -104,6 +122,8 @@ class Expressions:
             return f"({value.place[0]}, {value.place[1]})"
         if not kind.reference and isinstance(value.kind, Array):
             return f"({value.text}, 0)"
+        if types.holds_letters(kind) and isinstance(value.kind, Text):
+            return f"(letters_({value.text}), 0)"
         if kind.reference and types.is_number(value.kind):
             return f"([{converted(value.text, value.kind, kind.to)}], 0)"
         message = f"Here a variable of the type {types.told(kind.to)} belongs."
@@ -344,7 +364,8 @@ class Expressions:
         if sign in ("==", "!=") and nothing and isinstance(left.kind, Text) | isinstance(right.kind, Text):
             other = right if nothing[0] is left else left
             return Value(f"({other.text} {'is' if sign == '==' else 'is not'} None)", types.BOOL)
-        if sign in ("==", "!=") and left.kind == right.kind == types.TEXT:
+        letters = [isinstance(value.kind, Text) or types.holds_letters(value.kind) for value in (left, right)]
+        if sign in ("==", "!=") and all(letters):
             message = "== does not compare what two texts say, but where they are kept."
             raise Problem(error("text-compared", span_of(node), message, "Write: strcmp(a, b) == 0"))
         if isinstance(left.kind, Pointer | Array) or isinstance(right.kind, Pointer | Array):
@@ -408,7 +429,7 @@ class Expressions:
         raise not_read(node, "this type", "Write a simple type.")
 
     def _sizeof_expression(self, node: Node) -> Value:
-        kind_node, letters = node.child_by_field_name("type"), 0
+        kind_node, letters = node.child_by_field_name("type"), 0  # of a text between quotation marks
         if kind_node is not None:
             kind = self.described(kind_node)
         else:
@@ -419,8 +440,6 @@ class Expressions:
             known = named_type if named_type and self.variable(text_of(bare)) is None else None
             value = self.expression(inner) if known is None else None
             kind = known or (value.kind if value is not None else types.VOID)
-            variable = self.variable(text_of(bare)) if bare.type == "identifier" else None
-            letters = variable.letters if variable is not None else 0
             if bare.type == "string_literal" and value is not None:
                 letters = len(str(value.constant)) + 1
         size = letters or types.size_of(kind, self.bits)
@@ -516,7 +535,7 @@ class Expressions:
         if isinstance(target.place, tuple):
             return Value(f"put_({target.place[0]}, {target.place[1]}, {text})", target.kind)
         if target.text.startswith("letter_("):
-            raise not_read(node, "changing the letters of a text", "Use an array of numbers.")
+            raise not_read(node, "changing the letters of a text", "Use an array of letters: char text[20];")
         message = "Only a variable can be given a value."
         raise Problem(error("no-place", span_of(node), message, "Write a variable on the left."))
 

@@ -21,8 +21,7 @@ STANDARD = frozenset(_STANDARD.split())
 class Variable:
     """A variable: what it is called in the lane, its type, and its value where that never changes.
 
-    `boxed` when its place is handed on: then it is kept in a list of one. `part` is that of an object; `letters` how
-    many places a text has that was declared as an array.
+    `boxed` when its place is handed on: then it is kept in a list of one. `part` is that of an object.
     """
 
     name: str
@@ -32,7 +31,6 @@ class Variable:
     boxed: bool = False
     constant: int | float | str | None = None
     part: str | None = None
-    letters: int = 0
 
 
 @dataclass(eq=False)

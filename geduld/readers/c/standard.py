@@ -22,6 +22,9 @@ class Writer(Protocol):
     def expression(self, node: Node) -> Value:
         """An expression."""
 
+    def as_text(self, value: Value) -> Value:
+        """What stands in an array of letters; any other value as it is."""
+
     def value(self, node: Node, kind: Type) -> str:
         """An expression as a value of a type."""
 
@@ -41,6 +44,7 @@ CONSTANTS: dict[str, tuple[str, Type]] = {
 }
 _INT = types.int_of(32)  # stands for the class's own `int`
 _SIZE = Int(32, False, 4)
+LETTERS_OF = types.Pointer(types.CHAR)
 _MATH = {
     "sqrt": 1, "sin": 1, "cos": 1, "tan": 1, "asin": 1, "acos": 1, "atan": 1, "atan2": 2, "exp": 1, "log": 1,
     "log10": 1, "pow": 2, "fmod": 2, "floor": 1, "ceil": 1, "fabs": 1, "hypot": 2, "trunc": 1,
@@ -61,7 +65,15 @@ _PLAIN: dict[str, tuple[str, tuple[Type, ...], Type]] = {
     "rand": ("rand_", (), _INT),
     "srand": ("srand_", (_INT,), VOID),
 }
-_NONE_OF = ("malloc", "free", "scanf", "sprintf", "strcpy", "strcat", "memset", "memcpy", "fopen")
+# What writes letters to the array that is named first: its tool, and the types of what else it takes.
+FILLS: dict[str, tuple[str, tuple[Type, ...]]] = {
+    "strcpy": ("copy_text_", (TEXT,)),
+    "strncpy": ("copy_letters_", (TEXT, _INT)),
+    "strcat": ("add_text_", (TEXT,)),
+    "strncat": ("add_text_", (TEXT, _INT)),
+    "memset": ("fill_", (_INT, _INT)),
+}
+_NONE_OF = ("malloc", "free", "scanf", "memcpy", "fopen")
 
 
 def constant(name: str, kind: Int) -> int | None:
@@ -95,6 +107,21 @@ def standard(writer: Writer, name: str, given: list[Node], node: Node) -> Value 
     if name in ("lround", "llround"):
         exact, kind = standard(writer, "round", given, node), LONG if name == "lround" else LONG_LONG
         return exact and Value(converted(exact.text, DOUBLE, kind), kind)
+    if name in FILLS and given:
+        tool, takes = FILLS[name]
+        if len(given) != len(takes) + 1:
+            writer.wrong_count(name, len(takes) + 1, len(given), node)
+        texts = [writer.value(given[0], LETTERS_OF)]
+        texts += [
+            writer.value(item, writer.int if kind is _INT else kind)
+            for item, kind in zip(given[1:], takes, strict=True)
+        ]
+        return Value(f"{tool}({', '.join(texts)})", LETTERS_OF)
+    if name in ("sprintf", "snprintf") and len(given) > 1 + (name == "snprintf"):
+        bound = 1 + (name == "snprintf")
+        most = writer.value(given[1], writer.int) if bound == 2 else "None"
+        shown = [writer.as_text(writer.expression(item)).text for item in given[bound:]]
+        return Value(f"written_({writer.value(given[0], LETTERS_OF)}, {most}, {', '.join(shown)})", writer.int)
     if name in ("printf", "puts", "putchar"):
         return _printed(writer, name, given, node)
     if name in ("abs", "labs") and len(given) == 1:
@@ -115,7 +142,7 @@ def standard(writer: Writer, name: str, given: list[Node], node: Node) -> Value 
 
 def _printed(writer: Writer, name: str, given: list[Node], node: Node) -> Value:
     """`printf`, `puts` and `putchar`: a note."""
-    values = [writer.expression(item) for item in given]
+    values = [writer.as_text(writer.expression(item)) for item in given]
     first, texts = writer.last_first([value.text for value in values] or ["''"])
     if name != "printf":
         texts = [f"'%{'c' if name == 'putchar' else 's'}'", *texts]

@@ -174,7 +174,6 @@ class Statements(Expressions):
             raise Problem(error("wrong-type", span_of(inner), "A variable cannot be void.", "Give it a type."))
         if isinstance(kind, Pointer) and not kind.reference:
             raise not_read(node, "pointers beside parameters of functions", "Use the variable itself, or an array.")
-        declared = kind
         kind, value = self._initial(kind, given, node)
         if isinstance(kind, Device):
             self._device(name, kind, given, node)
@@ -182,10 +181,8 @@ class Statements(Expressions):
         static = "static" in words and not self.at_top
         if static:
             self._static(name, kind, value, node)
-            self.scopes[-1][name].letters = _letters(declared, value)
             return
         variable = self.declare(name, kind, self.at_top)
-        variable.letters = _letters(declared, value)
         if value is not None and words & _CONST and isinstance(value.constant, int | float):
             fitted = self.fitted(value, kind, node)
             known = self._fitted_constant(value, kind)
@@ -253,8 +250,9 @@ class Statements(Expressions):
             kind = self._sized(kind, given)
             return kind, Value(self._filled(kind, given), kind, None, "made")
         value = self.expression(given)
-        if isinstance(kind, Array) and kind.of == types.CHAR and isinstance(value.kind, types.Text):
-            return types.TEXT, value
+        if isinstance(kind, Array) and types.holds_letters(kind) and isinstance(value.constant, str):
+            kind = Array(kind.of, kind.size if kind.size >= 0 else len(value.constant) + 1)
+            return kind, Value(self.letters(kind, value, node), kind, None, "made")
         if isinstance(kind, Pointer) and kind.reference:
             raise not_read(node, "references beside parameters of functions", "Use the variable itself.")
         return kind, value
@@ -269,6 +267,8 @@ class Statements(Expressions):
     def _filled(self, kind: Type, given: Node) -> str:
         """An array or a struct with the values of a list; the rest is nothing."""
         values = named(given)
+        if types.holds_letters(kind) and [value.type for value in values] == ["string_literal"]:
+            return self.value(values[0], kind)
         if isinstance(kind, Array):
             inner: list[Type] = [kind.of] * kind.size
         elif isinstance(kind, Struct):
@@ -676,13 +676,6 @@ class Statements(Expressions):
             self._effect(loop.update)
         if loop.number:
             end_of_pass(self.source, self.level, loop, self.words)
-
-
-def _letters(declared: Type, value: Value | None) -> int:
-    """How many places an array of letters has that was given a text; 0 for anything else."""
-    if not isinstance(declared, Array) or value is None or not isinstance(value.constant, str):
-        return 0
-    return declared.size if declared.size >= 0 else len(value.constant) + 1
 
 
 def _count(body: Node) -> int:

@@ -7,9 +7,10 @@ import re
 import struct
 from bisect import bisect_right
 from collections.abc import Callable, Mapping
+from itertools import zip_longest
 from typing import Any
 
-from geduld.readers.c.types import Int
+from geduld.readers.c.types import CHAR, Int
 from geduld.script.ends import Left
 from geduld.script.machine import Machine
 
@@ -76,11 +77,11 @@ def copied(value: Any) -> Any:
 
 
 def compared(one: Any, other: Any, most: int | None = None) -> int:
-    """`strcmp`, `strncmp`. Raises TypeError where there is no text."""
+    """`strcmp`, `strncmp`: how far apart the first two letters that differ are. Raises TypeError without a text."""
     if not isinstance(one, str) or not isinstance(other, str):
         raise TypeError("a text that is not there is compared")
-    one, other = one[:most], other[:most]
-    return int(one > other) - int(one < other)
+    pairs = zip_longest(one[:most], other[:most], fillvalue="\0")
+    return next((ord(left) - ord(right) for left, right in pairs if left != right), 0)
 
 
 def from_there(text: Any, wanted: Any) -> str | None:
@@ -190,6 +191,12 @@ class CMachine(Machine):
     def print(self, template: Any, *given: Any) -> int:
         """`printf`: a note. How many letters it has. Behind the values stand the instant and the line."""
         *values, now, line = given
+        text = self.formatted(template, values)
+        self.say([text.removesuffix("\n")], " ", "\n", now, line)
+        return len(text)
+
+    def formatted(self, template: Any, values: list[Any]) -> str:
+        """A text with values in the places that `printf` gives them."""
 
         def filled(match: re.Match[str]) -> str:
             flags, width, places, kind = match.groups()
@@ -206,9 +213,58 @@ class CMachine(Machine):
             kind = "d" if kind in "diu" else kind
             return (spec + kind) % int(value)
 
-        text = _FORMAT.sub(filled, str(template))
-        self.say([text.removesuffix("\n")], " ", "\n", now, line)
+        return _FORMAT.sub(filled, str(template))
+
+    def text_in(self, values: Any, place: int = 0) -> str:
+        """What stands in an array of letters from a place on, up to the 0 behind it. Raises IndexError without one."""
+        if not 0 <= place <= len(values) or 0 not in values[place:]:
+            raise IndexError("no 0 stands at the end of the text in this array")
+        found = values[place : values.index(0, place)]
+        self.letters(len(found))
+        return "".join(chr(code & 255) for code in found)
+
+    def letters_of(self, text: Any) -> list[int]:
+        """A text as an array of letters, with a 0 behind it. Raises TypeError where there is none."""
+        if not isinstance(text, str):
+            raise TypeError("a text that is not there is copied")
+        self.items(len(text) + 1)
+        return [CHAR.wrapped(ord(letter)) for letter in text] + [0]
+
+    def copy_text(self, to: Any, text: Any) -> Any:
+        """`strcpy`; the array. Raises IndexError where it is too short."""
+        return self._put_all(to, self.letters_of(text))
+
+    def copy_letters(self, to: Any, text: Any, count: int) -> Any:
+        """`strncpy`: so many letters, with 0 behind a shorter text, and none behind a longer one."""
+        codes = self.letters_of(text)[:-1][: max(count, 0)]
+        self.items(max(count, 0))
+        return self._put_all(to, codes + [0] * (min(max(count, 0), len(to[0]) + 1) - len(codes)))
+
+    def add_text(self, to: Any, text: Any, most: int | None = None) -> Any:
+        """`strcat`, `strncat`; the array."""
+        more = self.letters_of(text)[:-1][:most]
+        behind = (to[0], to[1] + len(self.text_in(*to)))
+        self._put_all(behind, [*more, 0])
+        return to
+
+    def fill(self, to: Any, value: int, count: int) -> Any:
+        """`memset`, of an array of letters."""
+        self.items(max(count, 0))
+        return self._put_all(to, [CHAR.wrapped(value)] * min(max(count, 0), len(to[0]) + 1))
+
+    def written(self, to: Any, most: int | None, template: Any, *values: Any) -> int:
+        """`sprintf`, `snprintf`: how many letters the whole text has."""
+        text = self.formatted(template, list(values))
+        if most is None or most > 0:
+            self.copy_text(to, text if most is None else text[: most - 1])
         return len(text)
+
+    def _put_all(self, to: Any, codes: list[int]) -> Any:
+        values, place = to
+        if place < 0 or place + len(codes) > len(values):
+            raise IndexError(f"{len(codes)} letters are written to an array with {len(values) - place} places")
+        values[place : place + len(codes)] = codes
+        return to
 
     def rand(self) -> int:
         """`rand`: a whole number from 0 to 32767."""
@@ -219,7 +275,11 @@ class CMachine(Machine):
         self.random.source.seed(value)
 
 
-MACHINE_METHODS = {"port_": "port", "print_": "print", "rand_": "rand", "srand_": "seeded"}
+MACHINE_METHODS = {
+    "port_": "port", "print_": "print", "rand_": "rand", "srand_": "seeded", "text_in_": "text_in",
+    "letters_": "letters_of", "copy_text_": "copy_text", "copy_letters_": "copy_letters", "add_text_": "add_text",
+    "fill_": "fill", "written_": "written",
+}  # fmt: skip
 _MATH = "sqrt sin cos tan asin acos atan atan2 exp log log10 pow fmod floor ceil fabs hypot trunc"
 TOOLS: dict[str, Any] = {
     "cut_": cut,

@@ -153,6 +153,14 @@ def common(one: Type, other: Type, bits: int) -> Type:
     return Int(signed.bits, False, signed.rank)
 
 
+def holds_letters(kind: Type) -> bool:
+    """Whether it is an array of letters, or the way to one: a text that can be changed."""
+    inner = (
+        kind.of if isinstance(kind, Array) else kind.to if isinstance(kind, Pointer) and not kind.reference else None
+    )
+    return isinstance(inner, Int) and inner.bits == 8
+
+
 def is_number(kind: Type) -> bool:
     """Whether it is a number or a truth."""
     return isinstance(kind, Int | Bool | Float)
