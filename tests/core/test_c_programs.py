@@ -126,6 +126,16 @@ class Numbers(unittest.TestCase):
 
 
 HOSTILE = {
+    "an array of many dimensions": f"int a{'[2]' * 40}; a{'[0]' * 40} = 1;",
+    "a struct of large arrays": f"struct S {{ {' '.join(f'int a{n}[99999];' for n in range(20))} }} s;",
+    "large arrays again and again": "while (1) { int a[90000]; a[0] = 1; }",
+    "large structs copied": "struct S { int a[90000]; } s; for (;;) { struct S t = s; t.a[0] = 1; }",
+    "large statics": f"{' '.join(f'static int a{n}[99999];' for n in range(30))}",
+    "a long text looked at again and again": "static char a[90000]; memset(a, 65, 89999); int n = 0; while (1) n += strlen(a);",
+    "filling for ever": "static char a[90000]; while (1) memset(a, 65, 90000);",
+    "a text behind its end": 'char a[3]; strcpy(a, "much too long");',
+    "a text without an end": "char a[3] = {65, 66, 67}; puts(a);",
+    "written far": 'char a[10]; snprintf(a, -1, "%d", 3); memset(a, 0, -5); strncpy(a, "x", 2000000000);',
     "counting for ever": "int n = 0; while (1) n++;",
     "counting far": "for (long i = 0; i < 2000000000; i++);",
     "going down": "return main();",

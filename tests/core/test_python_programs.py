@@ -127,6 +127,27 @@ HOSTILE = {
     "names with prefixes": "g_x = 1\ns_x = 2\ndef f(s_now, nonlocal_=1):\n    return s_now\nwheels(f(g_x), s_x)\n",
 }
 
+# Tuples that hold themselves twice, thirty deep: Python's own hashing and comparing never comes back from them.
+_TWICE = "a, b = (), ()\nfor i in range(60):\n    a, b = (a, a), (b, b)\n"
+_LARGE = (1 << 61) - 1
+HOSTILE |= {
+    f"twice thirty deep: {use}": f"{_TWICE}d, s = {{1: 2}}, {{1}}\n{use}\n"
+    for use in (
+        "d = {a: 1}", "d[a] = 1", "x = d[a]", "del d[a]", "s = {a}", "s = {*[a]}", "x = a in d", "x = a not in s", "x = d.get(a)",
+        "d.setdefault(a, 3)", "d.pop(a, 1)", "d.update([(a, 1)])", "d = dict([(a, 1)])", "s.add(a)", "s.discard(a)", "s = set([a])",
+        "s.update([a])", "x = s.union([a])", "x = {k: 1 for k in [a]}", "x = {k for k in [a]}", "x = [a].count(b)", "x = b in [a]",
+        "x = [a].index(b)", "[a].remove(b)", "x = (a,).count(b)", "x = sorted([a, b])", "x = max(a, b)", "x = min([b, a], key=lambda v: v)",
+        "x = a < b", "x = {1: a} == {1: b}", "x = str(a)", "print(f'{b}')",
+    )
+} | {
+    f"numbers that collide: {use}": f"d, s = {{}}, set()\nfor i in range(100000):\n    {use}\n"
+    for use in (f"d[i * {_LARGE}] = 1", f"s.add(i * {_LARGE})", f"d[(i * {_LARGE}, 1)] = 1", f"x = d.setdefault(i * {_LARGE}, 1)")
+} | {
+    "numbers that collide at once": f"s = set([i * {_LARGE} for i in range(60000)])\n",
+    "a deep tuple looked up": "a = ()\nfor i in range(90000):\n    a = (a,)\nd = {a: 1}\n",
+    "a long tuple looked up": "a = tuple(range(100000))\nwhile True:\n    a in {1: 2}\n",
+}  # fmt: skip
+
 
 NOT_READ = [
     ("x = next(iter([1]))", "Python's next"),

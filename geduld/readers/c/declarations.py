@@ -98,6 +98,7 @@ class Declarations:
         self.unnamed += 1
         label = text_of(name) if name is not None else f"struct {self.unnamed}"
         made = Struct(label, tuple(fields))
+        _must_fit(made, node)
         if name is not None:
             self.names.types[label] = made
         return made
@@ -112,10 +113,12 @@ class Declarations:
             if in_parameter and inner.type != "array_declarator":
                 return self.declared(inner, _pointer(base, inner), in_parameter)
             count = -1 if size is None else self.number(size)
-            if count > MOST_ITEMS or (count < 1 and size is not None):
+            whole = Array(base, count)
+            if count < 1 and size is not None:
                 message = f"An array has 1 to {MOST_ITEMS:,} places."
                 raise Problem(error("array-size", span_of(node), message, "Write how many values it is for."))
-            return self.declared(inner, Array(base, count), in_parameter)
+            _must_fit(whole, node)
+            return self.declared(inner, whole, in_parameter)
         if node.type == "pointer_declarator" and inner is not None:
             if base == types.CHAR:
                 kind = _pointer(base, inner) if in_parameter else types.TEXT
@@ -157,6 +160,14 @@ class Declarations:
                 continue
             parameters.append(Parameter(name, kind, item.child_by_field_name("default_value")))
         return Function(text_of(label), base, tuple(parameters), body)
+
+
+def _must_fit(kind: Type, node: Node) -> None:
+    """Raises Problem where a variable keeps more values than it may, all dimensions and fields together."""
+    if types.places(kind) > MOST_ITEMS:
+        what = "A struct" if isinstance(kind, Struct) else "An array"
+        message = f"{what} has at most {MOST_ITEMS:,} places in all, and this has {types.places(kind):,}."
+        raise Problem(error("array-size", span_of(node), message, "Write how many values it is for."))
 
 
 def _pointer(base: Type, declarator: Node) -> Type:

@@ -199,6 +199,8 @@ class Statements(Expressions):
         elif isinstance(kind, Array | Struct):
             text = self._start(kind)
         if text is not None:
+            if (count := types.places(kind)) > 1:
+                self.add(f"items_({count})")
             self.add(f"{variable.own} = {'[' + text + ']' if variable.boxed else text}")
         elif variable.boxed:
             self.add(f"{variable.own} = [0]")
@@ -219,15 +221,16 @@ class Statements(Expressions):
         self.scopes[-1][name] = Variable(name, own, kind, True, boxed)
         made = value is not None and value.place == "made"
         text = self._start(kind) if value is None else value.text if made else self.fitted(value, kind, node)
+        if (count := types.places(kind)) > 1:
+            text = f"(items_({count}), {text})[1]"
         self.statics.append((line_of(node), f"{own} = {'[' + text + ']' if boxed else text}"))
 
     def _start(self, kind: Type) -> str:
         """What a variable holds that was given nothing."""
         if isinstance(kind, Array):
             inner = self._start(kind.of)
-            if isinstance(kind.of, Array | Struct):
-                return f"[{inner} for _ in range_({kind.size})]"
-            return f"[{inner}] * {kind.size}"
+            several = f"[{inner} for _ in range_({kind.size})]"
+            return several if isinstance(kind.of, Array | Struct) else f"[{inner}] * {kind.size}"
         if isinstance(kind, Struct):
             return f"[{', '.join(self._start(inner) for _, inner in kind.fields)}]"
         return "None" if isinstance(kind, types.Text | Device) else "0.0" if isinstance(kind, types.Float) else "0"

@@ -16,6 +16,7 @@ from geduld.script.machine import Machine
 
 _FORMAT = re.compile(r"%([-+ #0]*)(\d*)(?:\.(\d*))?(?:hh|h|ll|l|z|L)?([diufFeEgGxXoscp%])")
 MOST_WIDTH = 200
+_HEAVY = 8  # so many times what it costs to copy an item: it is looked at as well
 
 
 def cut(value: float, bits: int, signed: bool) -> int:
@@ -69,11 +70,6 @@ def put(values: Any, index: int, value: Any) -> Any:
         raise IndexError(f"place {index} is outside the array, which has {len(values)} places, from 0 on")
     values[index] = value
     return value
-
-
-def copied(value: Any) -> Any:
-    """A struct or an array, copied."""
-    return [copied(item) if isinstance(item, list) else item for item in value]
 
 
 def compared(one: Any, other: Any, most: int | None = None) -> int:
@@ -215,12 +211,21 @@ class CMachine(Machine):
 
         return _FORMAT.sub(filled, str(template))
 
+    def copied(self, value: Any) -> Any:
+        """A struct or an array, copied."""
+        self.items(_HEAVY * len(value))
+        return [self.copied(item) if isinstance(item, list) else item for item in value]
+
     def text_in(self, values: Any, place: int = 0) -> str:
         """What stands in an array of letters from a place on, up to the 0 behind it. Raises IndexError without one."""
-        if not 0 <= place <= len(values) or 0 not in values[place:]:
+        try:
+            end = values.index(0, max(place, 0))
+        except ValueError:
+            end = -1
+        if place < 0 or end < 0:
             raise IndexError("no 0 stands at the end of the text in this array")
-        found = values[place : values.index(0, place)]
-        self.letters(len(found))
+        found = values[place:end]
+        self.items(_HEAVY * len(found))
         return "".join(chr(code & 255) for code in found)
 
     def letters_of(self, text: Any) -> list[int]:
@@ -278,7 +283,7 @@ class CMachine(Machine):
 MACHINE_METHODS = {
     "port_": "port", "print_": "print", "rand_": "rand", "srand_": "seeded", "text_in_": "text_in",
     "letters_": "letters_of", "copy_text_": "copy_text", "copy_letters_": "copy_letters", "add_text_": "add_text",
-    "fill_": "fill", "written_": "written",
+    "fill_": "fill", "written_": "written", "copied_": "copied", "items_": "items",
 }  # fmt: skip
 _MATH = "sqrt sin cos tan asin acos atan atan2 exp log log10 pow fmod floor ceil fabs hypot trunc"
 TOOLS: dict[str, Any] = {
@@ -289,7 +294,6 @@ TOOLS: dict[str, Any] = {
     "quotient_": quotient,
     "at_": at,
     "put_": put,
-    "copied_": copied,
     "compared_": compared,
     "atoi_": atoi,
     **{f"{name}_of_": function for name, function in LETTERS.items()},

@@ -153,6 +153,15 @@ def common(one: Type, other: Type, bits: int) -> Type:
     return Int(signed.bits, False, signed.rank)
 
 
+def places(kind: Type) -> int:
+    """How many values a variable of a type keeps."""
+    if isinstance(kind, Array):
+        return max(kind.size, 1) * places(kind.of)
+    if isinstance(kind, Struct):
+        return sum(places(inner) for _, inner in kind.fields)
+    return 1
+
+
 def holds_letters(kind: Type) -> bool:
     """Whether it is an array of letters, or the way to one: a text that can be changed."""
     inner = (

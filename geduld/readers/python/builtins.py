@@ -28,7 +28,14 @@ class Builtins:
         values = self.machine.whole(given[0]) if len(given) == 1 else given
         if set(named) - {"key", "default"}:
             raise TypeError(f"{name}() got an unexpected keyword argument")
-        return values, named.get("key")
+        key = named.get("key")
+
+        def counted(value: Any) -> Any:
+            found = value if key is None else key(value)
+            self.machine.ordered([found])
+            return found
+
+        return values, counted
 
     def min(self, *given: Any, **named: Any) -> Any:
         """`min`."""
@@ -115,11 +122,13 @@ class Builtins:
 
     def set(self, values: Any = ()) -> Any:
         """`set`."""
-        return set(self.machine.whole(values))
+        return set(self.machine.keys(self.machine.whole(values)))
 
     def dict(self, values: Any = (), /, **named: Any) -> Any:
         """`dict`."""
         self.machine.items(len(values) + len(named))
+        if not isinstance(values, dict):
+            self.machine.keys([pair[0] for pair in self.machine.whole(values)])
         return dict(values, **named)
 
     def any(self, values: Any, /) -> Any:

@@ -37,6 +37,7 @@ METHODS_OF_MACHINE = {
     "add_": "add", "subtract_": "subtract", "multiply_": "multiply", "modulo_": "modulo", "power_": "power",
     "shift_": "shift_left", "extend_": "extend", "compare_": "compare", "inside_": "inside", "item_": "put_item",
     "slice_": "slice", "each_": "each", "whole_": "whole", "unpack_": "unpack", "made_": "made",
+    "key_": "key", "keys_": "keys",
 }  # fmt: skip
 
 
@@ -529,29 +530,37 @@ class Expressions:
         return f"made_(({self._items(node.elts, scope)}))" if node.elts else "()"
 
     def _set(self, node: ast.Set, scope: Scope) -> str:
-        return f"made_({{{self._items(node.elts, scope)}}})"
+        return f"made_({{{self._items(node.elts, scope, self.key)}}})"
 
-    def _items(self, values: list[ast.expr], scope: Scope) -> str:
+    def _items(self, values: list[ast.expr], scope: Scope, told: Callable[[ast.expr, Scope], str] | None = None) -> str:
+        told = told or self.expression
+        keys = "keys_" if told == self.key else "unpack_"
         return "".join(
-            f"*unpack_({self.expression(value.value, scope)}), "
+            f"*{keys}({self.expression(value.value, scope)}), "
             if isinstance(value, ast.Starred)
-            else f"{self.expression(value, scope)}, "
+            else f"{told(value, scope)}, "
             for value in values
         )
+
+    def key(self, node: ast.expr, scope: Scope) -> str:
+        """What a value is looked up by in a table or a set: what that costs is counted where it may be much."""
+        told = self.expression(node, scope)
+        quick = isinstance(node, ast.Constant) or self.names.kind(node, scope) in (kinds.FLOAT, kinds.SMALL)
+        return told if quick else f"key_({told})"
 
     def _dict(self, node: ast.Dict, scope: Scope) -> str:
         pairs = []
         for key, value in zip(node.keys, node.values, strict=True):
             if key is None:
                 raise Problem(not_read(value, "** in a table", "Write the pairs one by one."))
-            pairs.append(f"{self.expression(key, scope)}: {self.expression(value, scope)}")
+            pairs.append(f"{self.key(key, scope)}: {self.expression(value, scope)}")
         return f"made_({{{', '.join(pairs)}}})"
 
     def _subscript(self, node: ast.Subscript, scope: Scope) -> str:
         value = self.expression(node.value, scope)
         if isinstance(node.slice, ast.Slice):
             return f"slice_({value}, {self._slice(node.slice, scope)})"
-        return f"{value}[{self.expression(node.slice, scope)}]"
+        return f"{value}[{self.key(node.slice, scope)}]"
 
     def _slice(self, node: ast.Slice, scope: Scope) -> str:
         ends = (node.lower, node.upper, node.step)
@@ -642,7 +651,11 @@ class Expressions:
             target = self.target(part.target, inner)
             parts.append(f"for {target} in whole_({over})")
             parts += [f"if {self.expression(condition, inner)}" for condition in part.ifs]
-        told = ": ".join(self.expression(value, inner) for value in values)
+        looked_up = not isinstance(node, ast.ListComp | ast.GeneratorExp)
+        told = ": ".join(
+            (self.key if looked_up and not index else self.expression)(value, inner)
+            for index, value in enumerate(values)
+        )
         self.in_comprehension -= 1
         return f"made_({brackets[0]}{told} {' '.join(parts)}{brackets[1]})"
 
@@ -689,9 +702,9 @@ class Expressions:
         """One in which something takes time."""
         kind, adds = brackets, "found.append({})"
         if isinstance(node, ast.SetComp):
-            kind, adds = "set_()", "found.add({})"
+            kind, adds = "set_()", "found.add(key_({}))"
         elif isinstance(node, ast.DictComp):
-            adds = "found[{}] = {}"
+            adds = "found[key_({})] = {}"
         call = self._looping(node, scope, lambda told: adds.format(*told), "return found", True, f"found = {kind}")
         return f"made_((yield from {call}))"
 

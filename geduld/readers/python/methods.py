@@ -98,7 +98,7 @@ class Methods:
         if kind is list and name in _LIST:
             return self._list(value, name, given, named)
         if kind is tuple and name in _TUPLE:
-            self.machine.looked(len(value))
+            self.machine.found(given[0] if given else None, value)
             return getattr(value, name)(*given)
         if kind is dict and name in _DICT:
             return self._dict(value, name, given, named)
@@ -145,7 +145,7 @@ class Methods:
         if name == "extend" and len(given) == 1:
             return value.extend(machine.list(given[0]))
         if name not in ("pop", "clear") or given:
-            machine.looked(len(value))
+            machine.found(given[0] if given and name in ("count", "index", "remove") else None, value)
         if name in ("insert", "copy"):
             machine.memory.grow(40 * (len(value) if name == "copy" else 1))
         return getattr(value, name)(*given)
@@ -154,10 +154,9 @@ class Methods:
         """Sorts a list in its place."""
         machine = self.machine
         machine.work(len(value) * 2)
-        if any(isinstance(item, list | tuple) for item in value):
-            machine.work(sum(len(item) for item in value if isinstance(item, list | tuple)))
         key = named.get("key")
         keyed = [(key(item) if callable(key) else item, index) for index, item in enumerate(value)]
+        machine.ordered(item for item, _ in keyed)
         order = sorted(range(len(value)), key=lambda index: keyed[index][0], reverse=bool(named.get("reverse", False)))
         value[:] = [value[index] for index in order]
 
@@ -170,7 +169,11 @@ class Methods:
         if name == "update":
             for one in (*given, named):
                 machine.items(len(one))
+                if not isinstance(one, dict):
+                    machine.keys([pair[0] for pair in machine.whole(one)])
             return value.update(*given, **named)
+        if given and name in ("get", "setdefault", "pop"):
+            machine.key(given[0])
         machine.memory.grow(80 if name == "setdefault" else 0)
         return getattr(value, name)(*given)
 
@@ -178,6 +181,8 @@ class Methods:
         machine = self.machine
         machine.items(1 if name in ("add", "remove", "discard", "pop") else len(value))
         for one in given:
-            if name not in ("add", "remove", "discard"):
-                machine.whole(one)
+            if name in ("add", "remove", "discard"):
+                machine.key(one)
+            else:
+                machine.keys(one)
         return machine.result(getattr(value, name)(*given))

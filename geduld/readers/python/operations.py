@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from geduld.readers.python.enums import EnumKind
@@ -13,12 +13,17 @@ MOST_BITS = 4_096
 _LARGEST = 1 << MOST_BITS
 _CELL, _LETTERS_A_STEP, _ITEMS_A_STEP = 40, 64, 8
 _MOST_COMPARED = 100_000
+_MOST_DEEP = 1_000
+_TOO_DEEP = "The program looks up a tuple with too many tuples in it, so the run was ended here."
+_COLLIDES = (1 << 61) - 1  # whole numbers are hashed modulo this
 _TOO_MANY = "The program compares lists with too many lists in them, so the run was ended here."
 _TOO_LARGE = f"The program works out a whole number of more than {MOST_BITS:,} bits, so the run was ended here."
 
 
 class Operations(Machine):
     """The operations of one run on values of which nothing is known beforehand."""
+
+    large_keys = 0
 
     def made(self, value: Any) -> Any:
         """A list, tuple or table that has just been made."""
@@ -104,13 +109,44 @@ class Operations(Machine):
         """`item in container`."""
         if isinstance(container, str):
             self.work(len(container) // _LETTERS_A_STEP)
+        elif isinstance(container, dict | set):
+            self.key(item)
         elif isinstance(container, list | tuple):
-            self.looked(len(container) * (8 if isinstance(item, list | tuple) else 1))
+            self.found(item, container)
         return bool(item in container)
+
+    def key(self, value: Any) -> Any:
+        """What a table or a set looks up: a tuple costs what stands in it, and large whole numbers may all collide."""
+        if type(value) is tuple:
+            count, large = _looked_up(value)
+            self.looked(8 * count)
+        else:
+            large = type(value) is int and not -_COLLIDES < value < _COLLIDES
+        if large:
+            self.large_keys += 1
+            self.work(self.large_keys)
+        return value
+
+    def keys(self, values: Any) -> Any:
+        """Several of them."""
+        if not isinstance(values, dict | set):
+            for value in self.whole(values):
+                self.key(value)
+        return values
+
+    def found(self, item: Any, container: Any) -> None:
+        """Counts what it costs to compare one value with all of a list."""
+        self.looked(len(container) * (_nodes(item) if isinstance(item, list | tuple | dict) else 1))
+
+    def ordered(self, values: Iterable[Any]) -> None:
+        """Counts what it costs to put values in order."""
+        lists = [_nodes(value) for value in values if isinstance(value, list | tuple)]
+        self.looked(sum(lists) * len(lists).bit_length())
 
     def put_item(self, container: Any, key: Any, value: Any) -> None:
         """`container[key] = value`."""
         if isinstance(container, dict):
+            self.key(key)
             self.memory.grow(2 * _CELL)
         elif isinstance(key, slice):
             value = self.list(value)
@@ -152,6 +188,25 @@ class Operations(Machine):
         if not isinstance(value, list | tuple | str | range | dict | set):
             raise TypeError(f"{self.named(value)} cannot be taken apart")
         return value
+
+
+def _looked_up(value: tuple[Any, ...]) -> tuple[int, bool]:
+    """How many values stand in a tuple and in those in it, each as often as it stands there; whether one is large.
+
+    Raises TooMuch for too many, and for tuples too deep in each other.
+    """
+    count, large, waiting = 0, False, [(value, 1)]
+    while waiting:
+        inner, depth = waiting.pop()
+        count += len(inner)
+        if count > _MOST_COMPARED or depth > _MOST_DEEP:
+            raise TooMuch(_TOO_DEEP)
+        for item in inner:
+            if type(item) is tuple:
+                waiting.append((item, depth + 1))
+            elif type(item) is int and not -_COLLIDES < item < _COLLIDES:
+                large = True
+    return count, large
 
 
 def _nodes(value: Any) -> int:

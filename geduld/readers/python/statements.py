@@ -176,11 +176,7 @@ class Statements(Expressions):
         for target in node.targets:
             if isinstance(target, ast.Subscript):
                 place = target.slice
-                told = (
-                    f"slice({self._slice(place, scope)})"
-                    if isinstance(place, ast.Slice)
-                    else self.expression(place, scope)
-                )
+                told = f"slice({self._slice(place, scope)})" if isinstance(place, ast.Slice) else self.key(place, scope)
                 self.add(f"del {self.expression(target.value, scope)}[{told}]")
             else:
                 self.add(f"del {self.target(target, scope)}")
