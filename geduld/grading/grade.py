@@ -14,7 +14,7 @@ from geduld.checks.judge import facts_asked, judge_all
 from geduld.checks.patterns import PATTERNS
 from geduld.checks.verdicts import FAIL, NOT_CERTAIN, NOT_EXERCISED, PART, PASS, Verdict
 from geduld.errors import ProgramError, TraceError
-from geduld.grading.apart import TookTooLong, outcomes
+from geduld.grading.apart import NoTime, TookTooLong, outcomes
 from geduld.grading.devices import with_handed_in
 from geduld.grading.exercise import Exercise
 from geduld.language.nodes import node
@@ -149,12 +149,15 @@ def grade_each(
     # The exercise, traces and all, goes to each process once and not with every hand-in.
     found = outcomes(_grade_remembered, tasks, workers, MOST_SECONDS, _remember, (prepared,), (__name__,))
     for (hand_in, only), graded in zip(tasks, found, strict=True):
+        if isinstance(graded, TookTooLong):  # it would again: that is its mark
+            said = f"The program was stopped after {MOST_SECONDS} s of work."
+            graded = _without_run(prepared, hand_in, said, _numbers(prepared, only))
         yield _failed(prepared, hand_in, only, _why(graded)) if isinstance(graded, Exception) else graded
 
 
 def _why(problem: Exception) -> str:
-    if isinstance(problem, TookTooLong):
-        return f"it was stopped after {MOST_SECONDS} s of work."
+    if isinstance(problem, NoTime):
+        return "the machine had too much to do. Grade the class once more."
     return "the process that graded it died."
 
 
@@ -197,6 +200,9 @@ def grade_one(prepared: Prepared, hand_in: HandIn, only: Only = None) -> Graded:
             said = f"Geduld could not read this program, which says nothing about whether it is right. {problem}"
             return replace(_without_run(prepared, hand_in, said, numbers, NOT_READ), unread=things_not_read(problem))
         return _without_run(prepared, hand_in, f"The program has errors. {problem}", numbers)
+    except MemoryError:
+        said = "The program needs more memory than a run may have, so it was stopped."
+        return _without_run(prepared, hand_in, said, numbers)
     except Exception:  # a fault of ours costs no marks: neither this hand-in's nor the others'
         log.exception("hand-in %s could not be graded", hand_in.name)
         return _failed(prepared, hand_in, only, "an error in Geduld itself; please report it.")

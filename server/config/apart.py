@@ -9,7 +9,6 @@ from __future__ import annotations
 import itertools
 import json
 import logging
-import signal
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -27,6 +26,7 @@ from django.db import connection
 from pebble import ProcessExpired, ProcessPool
 from rest_framework.exceptions import APIException
 
+from geduld.grading.apart import PATIENCE, within
 from server.config.problems import Told, body_of
 
 log = logging.getLogger(__name__)
@@ -34,7 +34,6 @@ PROCESSES = 4
 GRACE_S = 0.4  # how long a newer run waits for the older one before it stops it
 MOST_WAITING = 12
 _TRIES = 2
-_PATIENCE = 10  # how many times its share of a processor a piece of work may take on a machine that has much to do
 _OVER = "out of time"
 RECYCLED_AFTER = 2_000  # what a process has kept is given back now and then
 
@@ -68,10 +67,6 @@ class Later(APIException):
     status_code = 503
     default_code = "later"
     default_detail = "The machine has too much to do. What you sent is saved, and will be tried later."
-
-
-class _OutOfTime(BaseException):
-    """The work took more of the processor's time than it may. Nothing of the work's own catches this."""
 
 
 class Replaced(APIException):
@@ -252,7 +247,7 @@ def of_students(work: Callable[..., Any], *given: Any, limit_s: float) -> Any:
         return work(*given)
     with _students_work:
         try:
-            found = _done(_within, (limit_s, work, given), _PATIENCE * limit_s)
+            found = _done(_within, (limit_s, work, given), PATIENCE * limit_s)
         except TookTooLong:
             raise Later from None
     if isinstance(found, str) and found == _OVER:
@@ -336,19 +331,10 @@ def _turn(slot: _Slot) -> Iterator[None]:
 
 def _within(limit_s: float, work: Callable[..., Any], given: tuple[Any, ...]) -> Any:
     """In the other process: what the work gives, or _OVER when it takes more than so much of the processor's time."""
-
-    def over(number: int, frame: Any) -> None:
-        raise _OutOfTime
-
-    before = signal.signal(signal.SIGPROF, over)
-    signal.setitimer(signal.ITIMER_PROF, limit_s, 0.2)  # again, for who goes on in a `finally`
     try:
-        return work(*given)
-    except _OutOfTime:
+        return within(limit_s, work, *given)
+    except TookTooLong:
         return _OVER
-    finally:
-        signal.setitimer(signal.ITIMER_PROF, 0)
-        signal.signal(signal.SIGPROF, before)
 
 
 def _answered(work: Callable[..., Any], given: tuple[Any, ...]) -> tuple[dict[str, Any] | None, Any]:

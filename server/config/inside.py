@@ -14,7 +14,7 @@ django.setup()
 import geduld.hints.about  # noqa: E402  # else the first run would load it
 import geduld.run.feedback.runs  # noqa: E402
 import geduld.run.recorded.run  # noqa: E402, F401
-from geduld.grading.apart import end_with_the_parent  # noqa: E402
+from geduld.grading.apart import begin_apart  # noqa: E402
 from geduld.worlds.floor.warm import warm  # noqa: E402
 from server.shelf import bench_run  # noqa: E402, F401
 from server.shelf.reading import only_reads  # noqa: E402
@@ -31,7 +31,7 @@ def begin(database: str) -> None:
     """Lets the process end with the server, and read the server's database, which it cannot change."""
     from django.db import connections
 
-    end_with_the_parent()
+    begin_apart()
     only_reads()
     found = connections["default"].settings_dict
     found["NAME"] = database

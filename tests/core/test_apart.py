@@ -16,7 +16,7 @@ from unittest import mock
 
 from geduld.cli.main import main
 from geduld.grading import grade as grading
-from geduld.grading.apart import ProcessExpired, TookTooLong, outcomes
+from geduld.grading.apart import NoTime, ProcessExpired, TookTooLong, outcomes
 from geduld.grading.exercise import read_exercise
 from geduld.grading.folders import read_hand_ins
 from geduld.grading.grade import NOT_GRADED, HandIn, grade_all
@@ -32,8 +32,16 @@ def remember(number):
 
 
 def work(task):
-    if task == "slow":
+    until = time.monotonic() + 60
+    while task == "slow" and time.monotonic() < until:
+        pass
+    if task == "waits":
         time.sleep(60)
+    if task == "greedy":
+        try:
+            bytearray(1 << 36)
+        except MemoryError:
+            return "refused"
     if task == "dies":
         os.kill(os.getpid(), signal.SIGKILL)
     return task, KEPT[0]
@@ -65,6 +73,12 @@ class Apart(unittest.TestCase):
         self.assertEqual([found[0], found[2], found[4]], [("a", 7), ("b", 7), ("c", 7)])
         self.assertIsInstance(found[1], TookTooLong)
         self.assertIsInstance(found[3], ProcessExpired)
+
+    def test_time_is_the_processors_and_memory_is_bounded(self):
+        """What only waits took no time of its own: it can be tried again. The machine's memory is never asked for whole."""
+        found = list(outcomes(work, ["waits", "greedy", "a"], 2, 0.2, remember, (7,)))
+        self.assertIsInstance(found[0], NoTime)
+        self.assertEqual(found[1:], ["refused", ("a", 7)])
 
     def test_beside_other_threads_too_and_left_halfway(self):
         done = threading.Event()
@@ -135,12 +149,16 @@ class OurFault(unittest.TestCase):
         self.assertEqual(told[-1], (1, 1), "only that one is worked out again")
         self.assertEqual([mark.verdict for mark in again[1].totals], [mark.verdict for mark in ada.totals])
 
-    def test_a_hand_in_that_takes_too_long_is_not_graded(self):
+    def test_what_time_or_memory_stopped_is_a_mark_with_its_reason(self):
+        """The next time it would be stopped again."""
         slow = HandIn("slow", self.ada.data)
-        wait = mock.patch.object(grading, "_grade", lambda *_: time.sleep(60))
-        with wait, mock.patch.object(grading, "MOST_SECONDS", 1):
-            (graded,) = grade_all(self.exercise, [slow], 1)
-        self.assertTrue(graded.failed and "stopped after 1 s" in graded.problem, graded.problem)
+        for does, said in (
+            (lambda *_: work("slow"), "stopped after 1 s"),
+            (lambda *_: bytearray(1 << 40), "more memory"),
+        ):
+            with mock.patch.object(grading, "_grade", does), mock.patch.object(grading, "MOST_SECONDS", 1):
+                (graded,) = grade_all(self.exercise, [slow], 1)
+            self.assertTrue(not graded.failed and said in graded.problem, graded.problem)
 
     def test_the_command_line_tells_it(self):
         place, marks, results = self.folder / "in", self.folder / "marks.csv", self.folder / "results.csv"
