@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sys
 from typing import Any
 
 from django.core.exceptions import (
@@ -13,12 +14,13 @@ from django.core.exceptions import (
     TooManyFieldsSent,
     TooManyFilesSent,
 )
-from django.db import IntegrityError
-from django.http import Http404
+from django.db import DatabaseError, IntegrityError, OperationalError
+from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 
 from geduld.errors import GeduldError, ProgramError
+from server.config.space import is_full
 
 log = logging.getLogger(__name__)
 
@@ -41,6 +43,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response:
         log.exception("the request failed", exc_info=error)
     response = Response(body, status=body["status"], content_type="application/problem+json")
     wait = getattr(error, "wait", None) if isinstance(error, exceptions.APIException) else None
+    wait = 2 if body["code"] == "busy" else wait
     if wait:
         response["Retry-After"] = str(wait)
     return response
@@ -57,6 +60,10 @@ def body_of(error: BaseException) -> dict[str, Any]:
     """An error as the value of problem details."""
     if isinstance(error, Told):
         return error.body
+    if isinstance(error, OSError | DatabaseError):
+        of_the_disk = _of_the_disk(error)
+        if of_the_disk is not None:
+            return of_the_disk
     if isinstance(error, SuspiciousOperation):
         title, remedy = _TOO_MUCH.get(type(error), ("This request cannot be read.", "Reload the page, and try again."))
         too_much = type(error) in _TOO_MUCH
@@ -86,9 +93,23 @@ def body_of(error: BaseException) -> dict[str, Any]:
     return _problem(
         "our-fault",
         status.HTTP_500_INTERNAL_SERVER_ERROR,
-        "Geduld failed here. Your work is safe.",
+        "Geduld failed here. What was saved before is safe.",
         "Try again; if it stays, report it.",
     )
+
+
+def _of_the_disk(error: OSError | DatabaseError) -> dict[str, Any] | None:
+    """What the disk, or the database on it, has to do with an error; None where it has nothing to do with it."""
+    said = str(error)
+    if is_full(error):
+        remedy = "What was saved before is safe. Empty the trash, or make room on the disk; then save again."
+        return _problem("disk-full", 507, "The disk is full, so this was not saved.", remedy)
+    if isinstance(error, OperationalError) and ("locked" in said or "busy" in said):
+        return _problem("busy", 503, "Somebody else is saving much at this moment.", "Try again in a few seconds.")
+    if isinstance(error, DatabaseError) and any(word in said for word in ("malformed", "not a database", "disk I/O")):
+        remedy = "Stop Geduld, and restore a backup: python -m server restore FILE"
+        return _problem("damaged", 500, f"The database is damaged ({said}), so this could not be done.", remedy)
+    return None
 
 
 def _sentences(detail: Any) -> str:
@@ -108,3 +129,28 @@ def _problem(code: str, status_code: int, title: str, remedy: str) -> dict[str, 
         "detail": remedy or title,
         "remedy": remedy,
     }
+
+
+def _page(error: BaseException) -> JsonResponse:
+    body = body_of(error)
+    return JsonResponse(body, status=body["status"], content_type="application/problem+json")
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """What was asked in a way that cannot be read."""
+    return _page(exception if isinstance(exception, SuspiciousOperation) else SuspiciousOperation())
+
+
+def forbidden(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """What is not allowed."""
+    return _page(exceptions.PermissionDenied())
+
+
+def not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """An address that there is not."""
+    return _page(Http404())
+
+
+def server_error(request: HttpRequest) -> JsonResponse:
+    """A fault before, or behind, what a view does: a session that cannot be saved, for one."""
+    return _page(sys.exc_info()[1] or RuntimeError())

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "server.sharing",
 ]
 MIDDLEWARE = [
+    "server.config.pages.ContentPolicy",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -41,7 +42,6 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "server.config.pages.ContentPolicy",
     "server.config.pages.NoBodyForHead",
 ]
 TEMPLATES: list[dict[str, object]] = []

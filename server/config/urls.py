@@ -152,3 +152,8 @@ urlpatterns = [
     path("api/", include(api)),
     re_path(r"^(?!api/|assets/|static/)(?P<path>.*)$", app),
 ]
+
+handler400 = "server.config.problems.bad_request"
+handler403 = "server.config.problems.forbidden"
+handler404 = "server.config.problems.not_found"
+handler500 = "server.config.problems.server_error"

@@ -12,7 +12,9 @@ from pathlib import Path
 
 from server.serving.trouble import Trouble
 
-DATABASE, KEY, LOCK = "geduld.sqlite3", "secret-key", "in-use"
+DATABASE, KEY, LOCK, SERVED = "geduld.sqlite3", "secret-key", "in-use", "served"
+SPARED = "spare-room"
+_SMALL = 100_000_000  # bytes: so much is looked through in well under a second
 
 
 def prepared(folder: Path) -> Path:
@@ -58,11 +60,53 @@ def in_use(folder: Path, alone: bool = False) -> Iterator[None]:
         yield
 
 
+@contextlib.contextmanager
+def the_only_server(folder: Path) -> Iterator[None]:
+    """While it lasts, this process serves the folder. Raises Trouble where another one does."""
+    with (folder / SERVED).open("a") as file:
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            said = f"Another Geduld serves the folder {folder} already."
+            raise Trouble(f"{said} Use that one, stop it first, or name another folder with --data.") from None
+        yield
+
+
+def is_small(database: Path) -> bool:
+    """Whether looking through all of a database takes no longer than a start may."""
+    return not database.exists() or database.stat().st_size < _SMALL
+
+
+def has_no_room(folder: Path) -> bool:
+    """Whether the disk is full, or nearly."""
+    found = os.statvfs(folder)
+    return found.f_bavail * found.f_frsize < 1_000_000
+
+
+def give_up_spared(folder: Path) -> None:
+    """Deletes the file that is kept for when the disk is full."""
+    (folder / SPARED).unlink(missing_ok=True)
+
+
+def _must_not_be_empty(database: Path) -> None:
+    """Raises Trouble for a database that is gone, or is an empty file, beside copies of one: that is no first start."""
+    if database.exists() and database.stat().st_size:
+        return
+    copies = [*database.parent.glob("nightly/*.sqlite3"), *database.parent.glob(f"{database.stem}-before-*")]
+    journal = database.with_name(f"{database.name}-wal")
+    if any(copy.stat().st_size for copy in (*copies, *([journal] if journal.exists() else []))):
+        what = "empty" if database.exists() else "not there"
+        said = f"The database {database} is {what}, and Geduld was used here before."
+        remedy = f"Restore a backup: python -m server restore FILE --data {database.parent}"
+        raise Trouble(f"{said} {remedy}")
+
+
 def looked_at(database: Path, whole: bool = False) -> None:
     """Nothing, when a database is none yet or can be read. Raises Trouble when it is broken.
 
     `whole` looks at every page of it, which takes a while for a large one.
     """
+    _must_not_be_empty(database)
     if not database.exists():
         return
     try:
@@ -70,6 +114,10 @@ def looked_at(database: Path, whole: bool = False) -> None:
             connection.execute("SELECT count(*) FROM sqlite_master").fetchone()
             found = connection.execute("PRAGMA quick_check(1)").fetchone()[0] if whole else "ok"
     except sqlite3.Error as problem:
+        if has_no_room(database.parent):
+            raise Trouble(
+                "The disk is full, and Geduld cannot start. Make room on the disk, then start again."
+            ) from None
         found = str(problem)
     if found != "ok":
         said = f"The database {database} is broken ({found})."

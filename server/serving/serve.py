@@ -11,7 +11,18 @@ import socket
 import threading
 from typing import Any
 
-from server.serving.folder import DATABASE, in_use, looked_at, prepared, secret_key
+from server.serving.folder import (
+    DATABASE,
+    give_up_spared,
+    has_no_room,
+    in_use,
+    is_small,
+    looked_at,
+    prepared,
+    secret_key,
+    the_only_server,
+)
+from server.serving.health import look_through
 from server.serving.names import in_address, reached_as
 from server.serving.nightly import copy_nightly
 from server.serving.trouble import Trouble
@@ -37,12 +48,15 @@ def serve(options: argparse.Namespace) -> None:
     # Before anything is written: who is told to stop closes the database, and leaves no journal beside it.
     signal.signal(signal.SIGTERM, _interrupt)
     try:
+        if has_no_room(folder):
+            print("The disk is full: little can be saved. Empty the trash, or make room on the disk.", flush=True)
+            give_up_spared(folder)
         with in_use(folder):
-            looked_at(folder / DATABASE)
+            looked_at(folder / DATABASE, whole=is_small(folder / DATABASE))
         upgraded = upgrade(folder)
         if upgraded:
             print(upgraded)
-        with in_use(folder):
+        with in_use(folder), the_only_server(folder):
             _serve(listener, options, names[0])
     except KeyboardInterrupt:
         with contextlib.suppress(BrokenPipeError):
@@ -78,9 +92,14 @@ def _serve(listener: socket.socket, options: argparse.Namespace, name: str) -> N
         where = f"python -m server restore FILE --data {DATA}"
         raise Trouble(f"The database in {DATA} cannot be used ({problem}). Restore a backup: {where}") from None
     from server.config.apart import stop_all
+    from server.config.space import spare
 
+    if not has_no_room(DATA):
+        spare()
     if options.nightly:
         copy_nightly(DATA)
+    if not is_small(DATA / DATABASE):
+        look_through(DATA / DATABASE)
     server = _server(application, listener, options.behind_tls)
     number = listener.getsockname()[1]
     port = "" if options.behind_tls else f":{number}"
@@ -165,5 +184,6 @@ def _server(application: Any, listener: socket.socket, behind_tls: bool) -> Any:
         channel_timeout=IDLE_S,
         cleanup_interval=5,
         asyncore_use_poll=True,
+        ident="",
         **proxied,
     )

@@ -49,6 +49,12 @@ def _behind() -> bool:
     try:
         executor = MigrationExecutor(connection)
         applied = bool(executor.loader.applied_migrations)
+        ours = {key for key in executor.loader.applied_migrations if key[0] in executor.loader.migrated_apps}
+        if ours - set(executor.loader.disk_migrations):
+            raise Trouble(
+                "What is kept was written by a newer Geduld, which this one does not understand. "
+                "Start that version, or restore a backup from before."
+            )
         return applied and bool(executor.migration_plan(executor.loader.graph.leaf_nodes()))
     finally:
         connection.close()

@@ -8,6 +8,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from server.config.owned import OwnedViewSet
+from server.config.space import with_room
 from server.shelf.finding import Finding
 from server.shelf.models import OnShelf
 from server.shelf.trash import put_in_trash
@@ -38,4 +39,4 @@ class OnShelfViewSet(OwnedViewSet):
 
     def perform_destroy(self, row: OnShelf) -> None:
         """Puts it into the trash. What something still needs stays where it is."""
-        put_in_trash(row)
+        with_room(lambda: put_in_trash(row))

@@ -17,6 +17,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.config.owned import teacher_of
+from server.config.space import with_room
 from server.shelf.models import OnShelf, Rig
 from server.shelf.trash import destroy, empty, kinds, put_back
 
@@ -207,7 +208,8 @@ class TrashView(APIView):
     @extend_schema(operation_id="trash_empty", responses={204: None})
     def delete(self, request: Request) -> Response:
         """Empties it: all of it is gone for good."""
-        empty(teacher_of(request))
+        teacher = teacher_of(request)
+        with_room(lambda: empty(teacher))
         return Response(status=204)
 
 
@@ -228,5 +230,6 @@ class TrashItemView(APIView):
     @extend_schema(parameters=ITEM, responses={204: None})
     def delete(self, request: Request, kind: str, pk: int) -> Response:
         """Deletes it for good."""
-        destroy(self.row(request, kind, pk))
+        row = self.row(request, kind, pk)
+        with_room(lambda: destroy(row))
         return Response(status=204)

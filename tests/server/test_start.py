@@ -98,6 +98,12 @@ class Start(unittest.TestCase):
         taken = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, timeout=30)
         self.assertEqual((taken.returncode, len(taken.stderr.splitlines())), (2, 1))
         self.assertIn("Try: ./start --port", taken.stderr)
+        beside = subprocess.run(
+            [*command[:3], "--port", "0", "--data", folder], cwd=ROOT, capture_output=True, text=True
+        )
+        self.assertEqual(beside.returncode, 2)
+        self.assertIn("Another Geduld serves the folder", beside.stderr)
+        first.stop()
         second = Server(folder=folder)
         self.addCleanup(second.stop)
         self.assertEqual([rig["name"] for rig in Caller(second).json("GET", "/api/rigs")], ["glasshouse-cart"])
