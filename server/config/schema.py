@@ -34,6 +34,8 @@ _SAID = {
     "415": "The request is in a form that is not read here.",
     "422": "What was sent can be read, and does not hold together.",
     "429": "Too much waits for this teacher already.",
+    "503": "The machine, or the database, has too much to do at this moment.",
+    "507": "The disk is full, so nothing was saved.",
 }
 _METHODS = ("get", "post", "put", "patch", "delete")
 

@@ -120,5 +120,5 @@ def looked_at(database: Path, whole: bool = False) -> None:
             ) from None
         found = str(problem)
     if found != "ok":
-        said = f"The database {database} is broken ({found})."
+        said = f"The database {database} is broken ({' '.join(str(found).split())})."
         raise Trouble(f"{said} Restore a backup: python -m server restore FILE --data {database.parent}")
