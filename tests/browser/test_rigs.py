@@ -150,6 +150,30 @@ class Rigs(BrowserTest):
         app.find("[aria-label='What behaviours ask of it that it cannot do'] li", "Water and shine")
         self.assert_clean()
 
+    def test_a_bare_number_means_the_unit_that_is_shown(self):
+        app = self.app
+        app.open("/")
+        app.press("New rig …", "button")
+        app.press("two wheels", "[role=menuitem]")
+        for kind, unit, typed in (
+            (
+                "range",
+                "inch",
+                (("greatest", "80", "80 inch"), ("noise", "0.5", "0.5 inch"), ("sits ahead", "11", "11 cm")),
+            ),
+            ("servo", "", (("turns at", "200", "200 deg/s"), ("greatest", "120", "120 deg"))),
+        ):
+            app.press("Add a part …", "button")
+            app.press(kind, "[role=menuitem]")
+            if unit:
+                Select(app.find("[data-field='unit'] select")).select_by_visible_text(unit)
+                app.until(lambda: "inch" in app.find("[aria-label='greatest']").get_attribute("placeholder"), "shown")
+            for label, number, told in typed:
+                app.find(f"[aria-label='{label}']").send_keys(number, Keys.TAB)
+                app.until(lambda: app.find(f"[aria-label='{label}']").get_attribute("value") == told, told)  # noqa: B023
+        app.sees("saved")
+        self.assert_clean()
+
 
 class Worktops(BrowserTest):
     def dial(self, name):

@@ -22,7 +22,7 @@ export function FieldForm<Table extends Record<string, unknown>>({ table, fields
           <div key={field.key} data-field={field.key}>
             <div className="flex items-center gap-2 text-[14px]">
               <span className={`min-w-0 flex-1 ${value === undefined ? "text-soft" : ""}`}>{field.name}</span>
-              <Value field={field} value={value} onChange={(next) => onChange(withAt(table, field.key, next), field.key)} />
+              <Value field={field} value={value} unit={unitHere(field, value, table)} onChange={(next) => onChange(withAt(table, field.key, next), field.key)} />
             </div>
             {field.why && <p className="text-[12.5px] leading-tight text-soft">{field.why}</p>}
           </div>
@@ -35,10 +35,12 @@ export function FieldForm<Table extends Record<string, unknown>>({ table, fields
 interface ValueProps {
   field: Field;
   value: unknown;
+  /** What a bare number means. */
+  unit: string;
   onChange: (value: unknown) => void;
 }
 
-function Value({ field, value, onChange }: ValueProps) {
+function Value({ field, value, unit, onChange }: ValueProps) {
   switch (field.form) {
     case "yes":
       return <input type="checkbox" checked={value === true} aria-label={field.name} onChange={(event) => onChange(event.target.checked ? true : undefined)} />;
@@ -62,16 +64,29 @@ function Value({ field, value, onChange }: ValueProps) {
     case "pair":
       return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, Number))} />;
     case "quantities":
-      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, (one) => withUnit(one, field.choices[0] ?? "")))} />;
+      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={hintOf(field, unit)} onChange={(text) => onChange(pairOf(text, (one) => withUnit(one, unit)))} />;
     case "text":
       return <Typed wide label={field.name} value={typeof value === "string" ? value : ""} hint="" onChange={(text) => onChange(text || undefined)} />;
     default:
-      return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : withUnit(text, field.choices[0] ?? ""))} />;
+      return <Typed label={field.name} value={plain(value)} hint={hintOf(field, unit)} onChange={(text) => onChange(text === "" ? undefined : withUnit(text, unit))} />;
   }
 }
 
 function plain(value: unknown): string {
   return typeof value === "string" || typeof value === "number" ? String(value) : "";
+}
+
+/** The unit that is shown with a field: its value's, else its default's, else the one that the part is read in. */
+function unitHere(field: Field, value: unknown, table: Record<string, unknown>): string {
+  const values: unknown[] = Array.isArray(value) ? value : [value];
+  const shown = [...values, field.default].map((text) => /[^\d\s.,-]\S*$/.exec(typeof text === "string" ? text : "")?.[0] ?? "");
+  const found = shown.find((unit) => field.choices.includes(unit));
+  return found ?? (typeof table["unit"] === "string" && field.choices.includes(table["unit"]) ? table["unit"] : (field.choices[0] ?? ""));
+}
+
+/** What stands in an empty field: its default, and the unit of what is typed where the default has none. */
+function hintOf(field: Field, unit: string): string {
+  return unit && !field.default.includes(unit) ? `${field.default}, in ${unit}`.replace(/^, /, "") : field.default;
 }
 
 /** What was typed, with the unit that is usual here when none was. */
