@@ -14,6 +14,8 @@ from geduld.recordings.cells import Column
 from geduld.recordings.contacts import CONTACT_WORDS
 from geduld.recordings.headings import Heading, heading_of, unit_word
 from geduld.recordings.nothing import CODES, NOTHING
+from geduld.recordings.sizes import fits_none
+from geduld.rig.kinds import KINDS
 from geduld.rig.model import Part, Rig
 from geduld.worlds.pins import known_lines
 from geduld.worlds.trace_csv import COUNTS, LINE, RAW
@@ -55,11 +57,16 @@ def part_of(channel: str, rig: Rig) -> Part | None:
 
 def matches(columns: Sequence[Column], rig: Rig) -> dict[str, Match]:
     """The channel of each column, by the column's name: the surest first, each channel once."""
-    offers = []
+    offers: list[tuple[float, int, str, str, str]] = []
+    refused: dict[str, str] = {}
     for place, column in enumerate(columns):
         for channel in channels_of(rig):
             score, why = _score(column, channel, rig)
-            if score >= _LEAST and _can_be(column, channel, rig):
+            if score < _LEAST or not _can_be(column, channel, rig):
+                continue
+            if odd := _why_not(column, channel, rig):
+                refused.setdefault(column.name, f'it looks like "{channel}", but {odd}: say what it is')
+            else:
                 offers.append((-score, place, column.name, channel, why))
     found: dict[str, Match] = {}
     taken: set[str] = set()
@@ -73,7 +80,8 @@ def matches(columns: Sequence[Column], rig: Rig) -> dict[str, Match]:
         found[name] = Match(channel, why)
         taken.add(base)
     for column in columns:
-        found.setdefault(column.name, Match("", "nothing in the rig is called like this"))
+        why = refused.get(column.name, "nothing in the rig is called like this")
+        found.setdefault(column.name, Match("", why))
     return found
 
 
@@ -134,11 +142,13 @@ def _by_words(words: list[str], part: Part, plain: str, rig: Rig, heading: Headi
         return 0.0, ""
     if not of and base.kind.spins and (_said(words, _ANGLES) or _said(words, _SPEEDS) or heading.raw):
         return 0.0, ""
+    called = (base.kind.word, *base.kind.called)
+    if not of and _of_another_kind(words, own, called):
+        return 0.0, ""
     if of and _covers(words, own):
         return 82.0, f'it speaks of "{owner}" and of its {of}'
     if not of and _covers(words, own):
         return 80.0 - 2 * max(0, len(words) - len(own)), f'"{owner}" stands in its name'
-    called = (base.kind.word, *base.kind.called)
     side = _side(words)
     sided = _side(own) or next((word for word in _SIDES if rig.drive and getattr(rig.drive, word) == owner), "")
     kind = _said(words, called)
@@ -151,6 +161,14 @@ def _by_words(words: list[str], part: Part, plain: str, rig: Rig, heading: Headi
         if not sided and not side and same[0] is base:
             return 55.0 + 0.1 * kind, f'"{owner}" is the first {base.kind.word} of the rig'
     return 0.0, ""
+
+
+def _of_another_kind(words: list[str], own: list[str], called: Sequence[str]) -> bool:
+    """Whether a name that holds a part's own words speaks of something else: `bump_left` is no motor called left."""
+    if set(words) & set(called) or not _covers(words, own):
+        return False
+    others = {word for kind in KINDS.values() for word in (kind.word, *kind.called)} - set(called)
+    return bool((set(words) - set(own)) & others)
 
 
 def _says(of: str, words: list[str], heading: Heading) -> bool:
@@ -183,6 +201,15 @@ def _can_be(column: Column, channel: str, rig: Rig) -> bool:
         return (not len(numbers) or float(levels.mean()) > 0.7) and (seen - set(NOTHING)) <= set(CONTACT_WORDS)
     # a column in which nothing but "no reading" stands may be any number
     return not column.is_words or seen <= set(NOTHING)
+
+
+def _why_not(column: Column, channel: str, rig: Rig) -> str:
+    """Why a column's numbers cannot be those of a channel that it is called like; empty when they can."""
+    part = part_of(channel, rig)
+    if part is None or channel.endswith(RAW):
+        return ""
+    unit = unit_from_text(heading_of(column.name).unit)
+    return fits_none(column.numbers, part, unit if unit is not None and unit.dimension == part.dimension else None)
 
 
 def _bare(name: str) -> str:

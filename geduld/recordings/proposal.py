@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from geduld.language.quantities import RATIO, TRUTH, UNITS, Unit, unit_from_text
+from geduld.language.quantities import TRUTH, UNITS, Unit, unit_from_text
 from geduld.recordings.absent import codes_of
 from geduld.recordings.cells import Column
 from geduld.recordings.contacts import CONTACT_WORDS
@@ -17,14 +17,13 @@ from geduld.recordings.headings import heading_of, unit_word
 from geduld.recordings.laying_out import layout_of
 from geduld.recordings.layout import Layout, Table
 from geduld.recordings.matching import ENCODERS, Match, matches, part_of
-from geduld.recordings.nothing import CODES
 from geduld.recordings.recipe import ABSENT, HOLD, Recipe, Use
+from geduld.recordings.sizes import RAW_UNIT, by_size
 from geduld.recordings.text import Text
 from geduld.rig.model import Part, Rig
-from geduld.worlds.doubts import possible
 from geduld.worlds.trace_csv import RAW
 
-COUNTS, RAW_UNIT = "counts", "raw"
+COUNTS = "counts"
 
 
 @dataclass(frozen=True)
@@ -132,40 +131,7 @@ def _unit(column: Column, part: Part | None, channel: str) -> tuple[str, str]:
         return heading.unit, ""
     if part.unit is None or not part.unit.word:
         return "", ""
-    return _by_size(column, part)
-
-
-def _by_size(column: Column, part: Part) -> tuple[str, str]:
-    """The unit in which a column's numbers can be readings of a part: its own where they can, else one like it."""
-    assert part.unit is not None
-    known = column.numbers[np.isfinite(column.numbers) & ~np.isin(column.numbers, CODES)]
-    own = _impossible(known, part.unit, part)
-    if own <= 0.2 or not len(known):
-        return part.unit.word, ""
-    others = [
-        unit
-        for unit in UNITS.values()
-        if unit.dimension == part.dimension and unit.word != part.unit.word and _impossible(known, unit, part) < 0.02
-    ]
-    if others:
-        least, high = possible(part)
-        middle = float(np.median(known))
-        best = min(
-            others, key=lambda unit: abs(np.log(max(unit.to_base(middle), 1e-9) / max(1e-9, (least + high) / 4)))
-        )
-        shown = f"{part.unit.from_base(high):g} {part.unit.word}"
-        return best.word, f"in {part.unit.word} it would go past {shown}; in {best.word} it fits"
-    if part.raw is not None and part.dimension == RATIO:
-        return RAW_UNIT, "its numbers are too large for %, and fit those of the converter"
-    return part.unit.word, ""
-
-
-def _impossible(numbers: np.ndarray, unit: Unit, part: Part) -> float:
-    if not len(numbers):
-        return 0.0
-    low, high = possible(part)
-    values = unit.to_base(numbers)
-    return float(((values < low) | (values > high)).mean())
+    return by_size(column.numbers, part)
 
 
 def _whole(column: Column) -> bool:

@@ -17,8 +17,9 @@ from geduld.recordings.forms.table import WORD as ROWS
 from geduld.recordings.layout import BadRows, Table
 from geduld.recordings.matching import channels_of, part_of
 from geduld.recordings.nothing import NOTHING
-from geduld.recordings.proposal import COUNTS, RAW_UNIT, meaning_of
+from geduld.recordings.proposal import COUNTS, meaning_of
 from geduld.recordings.recipe import HOLD, STOP, Recipe, Use
+from geduld.recordings.sizes import RAW_UNIT
 from geduld.recordings.timing import ticks_of
 from geduld.rig.model import Part, Rig
 from geduld.worlds.pins import channels_of_lines

@@ -11,9 +11,10 @@ from geduld.language.quantities import TRUTH, UNITS, show
 from geduld.recordings.forms import VCD
 from geduld.recordings.laying_out import DELIMITERS
 from geduld.recordings.matching import channels_of, part_of
-from geduld.recordings.proposal import COUNTS, RAW_UNIT
+from geduld.recordings.proposal import COUNTS
 from geduld.recordings.reading import rate_of, read
 from geduld.recordings.recipe import Recipe, layout_from_json, recipe_from_json
+from geduld.recordings.sizes import RAW_UNIT
 from geduld.recordings.text import ENCODINGS
 from geduld.recordings.timing import DROP
 from geduld.recordings.understanding import Understanding, understood
