@@ -106,7 +106,8 @@ def _never_came(
     told = [
         range_seen(rig.channels[name], None if (c := seen.column(name)) is None else c[since:]) for name in loop.parts
     ]
-    message = f"This never ended in this trace from {_at(inside[0].start)} on. {' '.join(told)}".rstrip()
+    place = "in this trace" if record.pose is None else "on this floor"
+    message = f"This never ended {place} from {_at(inside[0].start)} on. {' '.join(told)}".rstrip()
     yield lines.warning("never-came", loop.line, message, "Check the value, or give up after a time by the clock.")
 
 
@@ -118,6 +119,8 @@ def _broke_off(lines: Lines, record: Record) -> Iterator[Hint]:
         elif event.kind == "absent":
             message = f"{event.text} It was at {_at(event.tick)}."
             yield lines.advice("absent-as-a-value", event.line, message, "Ask first whether there is a reading.")
+        elif event.kind == "bare":
+            yield lines.advice("bare-line", event.line, event.text, "Look which line the part hangs on, by the rig.")
 
 
 def _left_running(lines: Lines, record: Record) -> Iterator[Hint]:

@@ -103,7 +103,8 @@ def _never_came(bound: terms.Bound, rig: Rig, lines: Lines, trace: Trace, record
         since = int(trace.times.searchsorted(last.start))
         channels = {name: trace.channels[name][since:] for name in trace.channels}
         seen = [range_seen(rig.channels[name], channels.get(name)) for name in _readings(until.condition)]
-        message = f"This never came in this trace from {show(last.start / 1e6, 's', 2)} on. {' '.join(seen)}".rstrip()
+        place = "in this trace" if record.pose is None else "on this floor"
+        message = f"This never came {place} from {show(last.start / 1e6, 's', 2)} on. {' '.join(seen)}".rstrip()
         yield lines.warning("never-came", line, message, "Check the value, or add a patience and what to do then.")
         return
 

@@ -98,7 +98,7 @@ def compile_script(
         "    now = i = steps = acts = depth = over = here = 0",
         "    machine = machine_(event, most, texts, seed)",
         *(
-            ["    lines = lines_on_(rig_, put, control, line_at)"]
+            ["    lines = lines_on_(rig_, put, control, line_at, event)"]
             if any("lines.set(" in line for line in functions)
             else []
         ),

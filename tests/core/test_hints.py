@@ -298,7 +298,7 @@ class Pairs(unittest.TestCase):
             self.assertRegex(told[0].message, rf"is (exactly )?{missing[0]}\b")
 
     def test_every_hint_has_a_pair_and_a_page(self):
-        tested = {"never-read"}  # with another device: see test_together
+        tested = {"never-read", "bare-line"}  # with another device, and with lines: see test_together, test_lines
         tested |= {row[0] for row in (*PROGRAMS, *TRACES, *FLOORS)}
         tested |= {row[0] for row in (*PYTHON, *C) if row[3] is not None}  # the others are errors
         paths = [*(ROOT / "geduld" / "hints").glob("*.py"), *(ROOT / "geduld" / "readers").glob("*/hints.py")]

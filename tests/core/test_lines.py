@@ -113,11 +113,17 @@ class Pins(unittest.TestCase):
                 self.assertEqual(lines["7"], [[0.0, 100.0], [0.1, 0.0]])
                 self.assertEqual(lines["5"], [[0.0, 20.0], [0.2, 100.0]])
 
-    def test_a_line_on_which_nothing_hangs_is_said_when_it_is_set(self):
+    def test_a_line_on_which_nothing_hangs_does_nothing_and_is_said_once(self):
+        """As on the controller, where the program goes on."""
         trace = read_trace(DEMO / "traces" / "missed-echoes.csv", cart())
-        record = Runner(PythonProgram("write(3, 1)\n", rig(), [WORDS.format("python")])).run(trace)
-        self.assertEqual((record.why, record.events[-1].line), ("error", 1))
-        self.assertIn("no output hangs on line 3", record.events[-1].text)
+        program = PythonProgram("write(3, 1)\nfor i in range(4):\n    write(3, 0)\n", rig(), [WORDS.format("python")])
+        record = Runner(program).run(trace)
+        self.assertEqual(
+            (record.why, [(event.kind, event.line) for event in record.events]), ("finished", [("bare", 1)])
+        )
+        said = [hint for hint in program.hints_in(trace, record) if hint.code == "bare-line"]
+        self.assertEqual([(hint.line, hint.level) for hint in said], [(1, "advice")])
+        self.assertIn("No output hangs on line 3", said[0].message)
 
     def test_a_contact_whose_line_is_low_while_it_is_pressed(self):
         """Its line is read low, and recordings of lines and levels are read the other way; Geduld's own traces are not."""
