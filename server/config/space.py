@@ -30,6 +30,8 @@ def can_shrink() -> None:
 
 def shrink() -> None:
     """Gives back the pages that nothing uses any more; where somebody else is writing, some other time."""
+    if connection.in_atomic_block:
+        return  # a script would end what is going on
     with contextlib.suppress(DatabaseError, sqlite3.Error):
         connection.ensure_connection()
         # A script runs to its end; a single statement without rows would stop behind the first page.
