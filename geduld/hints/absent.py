@@ -9,7 +9,7 @@ import numpy as np
 from geduld.binding import terms
 from geduld.hints.lines import Lines
 from geduld.language.messages import Hint
-from geduld.language.quantities import show
+from geduld.language.quantities import TEXT, TRUTH, show
 from geduld.run.record.record import Record
 from geduld.worlds.signal import instants
 from geduld.worlds.trace import Floats, Trace
@@ -55,7 +55,13 @@ def _steered_by(step: terms.Step, loops: int, record: Record) -> Iterator[str]:
             asked = [ending.condition]
     if any(isinstance(inner, terms.Absent) for term in asked for inner in term.walk()):
         return
-    yield from dict.fromkeys(inner.part for term in asked for inner in term.walk() if type(inner) is terms.Reading)
+    # a radio that has heard nothing yet, and a key that nobody touches, are no lost reading
+    yield from dict.fromkeys(
+        inner.part
+        for term in asked
+        for inner in term.walk()
+        if type(inner) is terms.Reading and inner.dimension not in (TEXT, TRUTH)
+    )
 
 
 def _never_ended(line: int, record: Record) -> bool:

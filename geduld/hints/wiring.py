@@ -59,6 +59,10 @@ def _inverted(rig: Rig, lines: Lines, seen: Trace, record: Record) -> Iterator[H
             remedy = (
                 "Perhaps its sense is inverted or its pull is missing: press it by hand, and see which way it goes."
             )
+            if part.kind.measures == "reflex":
+                message = f'"{part.name}" sees something from the first sample on, for {time} of the time.'
+                causes = "Perhaps the ground is lighter than its trimmer, or its sense is inverted"
+                remedy = f"{causes}: hold something dark under it."
             yield lines.advice("inverted-contact", _line(record, ""), message, remedy)
 
 
@@ -108,6 +112,7 @@ def _motor(
     command = record.commands[part.name] if own is None else Signal(seen.times, own)
     touched = [event.tick for event in record.events if event.kind in ("contact", "stall")]
     against = still = told = 0
+    ways: set[bool] = set()
     speeds = []
     for start, stop, power in _driven(_changes(command), min(record.lasted, seen.duration_us)):
         if any(tick <= stop for tick in touched):
@@ -117,21 +122,36 @@ def _motor(
         if np.isnan(way):
             continue
         told += 1
+        ways.add(power > 0)
         still += abs(way) < STILL
         against += abs(way) >= STILL and (way > 0) != (power > 0)
         rate = rig.turn_rate(part.name)
         if rate:
             speeds.append(abs(way) / ((stop - start - STARTS_US) / 1e6) / abs(power * rate))
     if told and still == told:
-        message = f'"{part.name}" was driven and its angle stayed what it was: it is jammed, or a plug is out.'
-        remedy = "Turn the wheel by hand, and look at its angle."
+        message = f'"{part.name}" was driven and its angle stayed what it was: it is jammed or held, or a plug is out.'
+        remedy = "Turn it by hand without its load, and look at its angle."
         yield lines.warning("stood-still", _line(record, part.name), message, remedy)
     elif told and against == told:
+        # what falls by its load, or rolls down a slope, goes the same way whichever way it is driven
+        dragged = len(ways) == 1 and (part.name not in _wheels(rig) or _is_steep(record))
         message = f'The angle of "{part.name}" falls while it is driven forwards: it is wired the other way round.'
         remedy = 'Turn its plug round, or write "reversed": true into the rig.'
+        if dragged:
+            message = message.removesuffix(".") + ", or what it carries is too heavy for it and drags it back."
+            remedy = f"Try it without its load. If it still turns so: {remedy[0].lower()}{remedy[1:]}"
         yield lines.warning("wired-round", _line(record, part.name), message, remedy)
     elif speeds:
         slow.append((part.name, float(np.median(speeds)), float(rig.turn_rate(part.name) or 0.0)))
+
+
+def _wheels(rig: Rig) -> tuple[str, ...]:
+    return () if rig.drive is None else (rig.drive.left, rig.drive.right)
+
+
+def _is_steep(record: Record) -> bool:
+    """Whether the robot was, or may have been, on a slope: only a floor without one excludes that."""
+    return record.pose is None or bool(record.pose.floor.get("ramps"))
 
 
 def _changes(command: Signal) -> Signal:
@@ -144,10 +164,10 @@ def _weak(slow: list[tuple[str, float, float]], lines: Lines, record: Record) ->
     """Every motor turns slower than the rig says, by about as much: that is the battery."""
     if len(slow) > 1 and all(share < SLOW for _, share, _ in slow):
         share = show(float(np.mean([share for _, share, _ in slow])) * 100, "%", 0)
-        message = f"The motors turn at {share} of the speed that the rig says for these powers: a flat battery?"
-        yield lines.advice(
-            "flat-battery", _line(record, slow[0][0]), message, "Charge it, or measure the calibration anew."
-        )
+        message = f"The motors turn at {share} of the speed that the rig says for these powers."
+        causes = "A flat battery, a slope, soft ground or a load"
+        remedy = f"{causes}: charge it and try it on level, hard ground, or measure the calibration anew."
+        yield lines.advice("flat-battery", _line(record, slow[0][0]), message, remedy)
 
 
 def _swapped(rig: Rig, lines: Lines, record: Record) -> Iterator[Hint]:

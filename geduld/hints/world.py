@@ -29,6 +29,7 @@ MOST_TURNS = 50  # that are looked at
 ANSWERS = 2  # so many of them make it chatter
 BOUNCE_US = 100_000
 SATURATED_SHARE = 0.5
+_BOUNDED = ("scale", "clamp", "min", "max")
 ABSENT_SHARE = 0.01
 LONG_ABSENT_US = 200_000
 
@@ -239,7 +240,7 @@ def _saturated(bound: terms.Bound, rig: Rig, lines: Lines, record: Record) -> It
             continue
         for name, value in step.settings:
             signal, part = record.commands[name], rig.parts[name]
-            if not _readings(value) or len(signal.times) < 2:
+            if not _readings(value) or len(signal.times) < 2 or _is_bounded(value):
                 continue
             ends = np.append(signal.times[1:], record.lasted)
             spans = ends - signal.times
@@ -251,6 +252,11 @@ def _saturated(bound: terms.Bound, rig: Rig, lines: Lines, record: Record) -> It
                 remedy = "Make the factor smaller: past the limit the reading no longer steers anything."
                 yield lines.advice("saturated", step.line, message, remedy)
                 break
+
+
+def _is_bounded(value: terms.Term) -> bool:
+    """Whether a value ends where its text says, and so stands there on purpose."""
+    return any(isinstance(item, terms.Function) and item.name in _BOUNDED for item in value.walk())
 
 
 def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) -> Iterator[Hint]:
@@ -265,7 +271,8 @@ def _bounce(step: terms.Step, loops: int, rig: Rig, lines: Lines, trace: Trace) 
         rises = trace.times[1:][(values[1:] == 1) & (values[:-1] == 0)]
         gaps = np.diff(rises)
         if len(gaps) and gaps.min() < BOUNCE_US:
-            message = f"{name} bounces in this trace: two presses {show(float(gaps.min()) / 1e3, 'ms')} apart are one."
+            apart = show(float(gaps.min()) / 1e3, "ms")
+            message = f"{name} bounces in this run: two presses {apart} apart are one."
             fix = f"{lines.text(step.line)}, held 30 ms" if lines.shows_until(step.line) else None
             yield lines.warning("bounce", step.line, message, 'Write ", held 30 ms" behind the condition.', fix)
 
@@ -305,5 +312,5 @@ def _absent(step: terms.Step, lines: Lines, trace: Trace, record: Record) -> Ite
         values = trace.column(name)
         share = float(np.isnan(values).mean()) if values is not None else 0.0
         if share >= ABSENT_SHARE:
-            message = f"{name} has no reading for {show(share * 100, '%', 1)} of this trace, and then the else runs."
+            message = f"{name} has no reading for {show(share * 100, '%', 1)} of this run, and then the else runs."
             yield lines.advice("absent-as-a-value", step.line, message, f"Ask first: if {name} is absent:")

@@ -127,6 +127,9 @@ TRACES = [
      "repeat:\n    if range < 40 cm:\n        stop drive\n    else:\n        drive at 30 %"),
     ("absent-stands-still", 3, {"range": [np.nan] * 40}, "wait until range < 40 cm", "drive at 9 % until range < 40 cm"),
     ("absent-stands-still", 4, {"range": [np.nan] * 40}, "drive at 20 % for 40 ms\nwait until range < 40 cm, patience 0.7 s", "wait until range < 40 cm or range is absent, patience 0.7 s"),
+    ("saturated", 3, {"range": [90, 80, 70, 60, 3, 2]}, "lamp follows range * 9 %/cm for 0.1 s",
+     "lamp follows scale(range, from 0 cm to 50 cm, to 0 % to 100 %) for 0.1 s"),  # what ends on purpose
+    ("absent-stands-still", 3, {"range": [np.nan] * 40}, "wait until range < 40 cm", 'wait until message is "go"'),  # nothing was sent yet
     ("saturated", 3, {"range": [90, 80, 70, 60, 3, 2]}, "lamp follows range * 9 %/cm for 0.1 s", "lamp follows range * 1 %/cm for 0.1 s"),
     ("left-running", 3, {"range": [9] * 9}, "drive at 40 %\nwait 10 ms", "drive at 40 % for 10 ms"),
     ("patience-ran-out", 3, {"range": [9] * 30}, "wait until range < 3 cm, patience 0.1 s",
