@@ -161,7 +161,7 @@ def _next_stop(k: Any, sensors: Any, inputs: Any, until: int) -> int:
 def _stalls(k: Any, f: Any, motors: Any, events: Any, time: float) -> None:
     """Notes motors of the drive, and those with a load or end stops, that have stood still under power for a while.
 
-    A gripper that presses against what it holds does what it should.
+    A gripper that presses against what it holds does what it should, and a motor that its load drags back does turn.
     """
     for index in range(len(motors)):
         motor = motors[index]
@@ -169,7 +169,8 @@ def _stalls(k: Any, f: Any, motors: Any, events: Any, time: float) -> None:
         laden = motor[SIDE] != 0.0 or motor[LOAD] != 0.0 or motor[HANGS] != 0.0
         ended = motor[ANGLE] <= motor[STOP_LOW] or motor[ANGLE] >= motor[STOP_HIGH]
         standing = abs(motor[W]) <= 0.01 * motor[FULL] and not holds_something(motor)
-        if not (laden or ended) or not powered or not standing:
+        dragged = motor[W] * motor[APPLIED] < 0.0 and abs(motor[W]) > 1e-4 * motor[FULL]
+        if not (laden or ended) or not powered or not standing or dragged:
             motor[STALLED] = 0.0
             continue
         before = motor[STALLED]
