@@ -12,6 +12,7 @@ from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 
+from geduld.readers.owners import plain_name
 from server.accounts.models import Invitation, Presence
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -37,7 +38,7 @@ def end_sessions(teacher: User) -> None:
 
 def named(name: str) -> str:
     """A name as it is kept: without spaces around it. Raises ValidationError for one that cannot be had."""
-    name = " ".join(name.split())
+    name = plain_name(name)
     if not 2 <= len(name) <= MOST_NAME or not name.isprintable():
         raise ValidationError(f"A name has 2 to {MOST_NAME} characters.")
     return name
@@ -48,7 +49,7 @@ def known_by(name: str) -> str:
 
     Accounts of earlier versions were shown under another name than the one they had: that one is good too.
     """
-    name = " ".join(name.split())
+    name = plain_name(name)
     for field in ("username__iexact", "first_name__iexact"):
         found = list(User.objects.filter(**{field: name})[:2])
         if len(found) == 1:

@@ -18,6 +18,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from geduld.readers.owners import plain_name
 from server.accounts import pages
 from server.accounts.guesses import Guesses
 from server.accounts.links import invitation, invite, is_good, make_token, redeem
@@ -67,7 +68,7 @@ def sign_in_by_password(request: HttpRequest) -> HttpResponse:
         if request.user.is_authenticated:
             return HttpResponseRedirect("/")
         return HttpResponse(pages.password_page(get_token(request)))
-    name, password = request.POST.get("name", "").strip()[:150], request.POST.get("password", "")[:1000]
+    name, password = plain_name(request.POST.get("name", ""))[:150], request.POST.get("password", "")[:1000]
     account = known_by(name)  # wrong tries are counted by the account, however its name is written
     if guesses.too_many(_address(request)) or of_names.too_many(account.lower()):
         return _too_many()

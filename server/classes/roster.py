@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from django.db import IntegrityError, transaction
 from rest_framework.exceptions import ValidationError
 
+from geduld.readers.owners import plain_name
 from server.classes.codes import OF_STUDENT, new_code
 from server.classes.models import SchoolClass, Student
 
@@ -34,7 +35,7 @@ def names_in(text: str) -> list[Listed]:
     """Names that were pasted, one a line, or between semicolons; what a numbered list puts before them goes."""
     found: dict[str, Listed] = {}
     for line in text.replace(";", "\n").splitlines():
-        name = " ".join(line.strip().lstrip("0123456789.)\t ").split())[:MOST_NAME]
+        name = plain_name(line.strip().lstrip("0123456789.)\t "))[:MOST_NAME]
         if name:
             found.setdefault(name, Listed(name))
     return list(found.values())
@@ -84,12 +85,12 @@ def rosters_in(data: bytes) -> dict[tuple[str, str], list[Listed]]:
     """
     tables = _tables(data)
     people = {
-        row["sourcedId"]: " ".join(f"{row['givenName']} {row['familyName']}".split())[:MOST_NAME]
+        row["sourcedId"]: plain_name(f"{row['givenName']} {row['familyName']}")[:MOST_NAME]
         for row in tables["users.csv"]
         if row.get("status", "active") != "tobedeleted"
     }
     titles = {
-        row["sourcedId"]: row["title"].strip()[:MOST_NAME] or row["sourcedId"][:MOST_NAME]
+        row["sourcedId"]: plain_name(row["title"])[:MOST_NAME] or row["sourcedId"][:MOST_NAME]
         for row in tables["classes.csv"]
         if row.get("status", "active") != "tobedeleted"
     }

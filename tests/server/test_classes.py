@@ -71,6 +71,9 @@ class Rosters(Classes):
         self.assertEqual(shown(plain(codes[0].lower().replace("-", " "))), codes[0])
         again = self.send("post", f"classes/{self.room['id']}/students", {"names": "Tomo Brandt\nZoe Ahn"}, 201)
         self.assertEqual(len(again), 5)
+        # in composed and decomposed letters, with signs that nobody sees and that turn the direction of writing
+        same = "Ida M\u0061\u030artensson\n\u202eTomo\u200b Brandt\u202c\nZoe \u2068Ahn\u2069"
+        self.assertEqual(len(self.send("post", f"classes/{self.room['id']}/students", {"names": same}, 201)), 5)
         tomo = self.students["Tomo Brandt"]
         changed = self.send("patch", f"classes/{self.room['id']}/students/{tomo['id']}", {"new_code": True})
         self.assertNotEqual(changed["code"], tomo["code"])
