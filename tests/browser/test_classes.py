@@ -49,6 +49,7 @@ class HandingIn(BrowserTest):
         area.send_keys(HASTY.replace("until nose", "untli nose"))
         app.keys(Keys.TAB, Keys.ENTER)  # by keyboard alone
         app.sees("It could not be run: mend this first")
+        app.sees("This try does not count")
         app.press("Line 5")
         chosen = "return document.activeElement.value.slice(document.activeElement.selectionStart, document.activeElement.selectionEnd)"
         self.assertIn("untli", app.driver.execute_script(chosen))

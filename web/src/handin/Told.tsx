@@ -11,6 +11,7 @@ export function Told({ feedback, text, onLine }: { feedback: Feedback; text: str
   return (
     <div className="space-y-3">
       {feedback.problem && !errors.length && <p className="rounded border border-clay bg-clay-wash px-3 py-2">{feedback.problem}</p>}
+      {feedback.problem && <p className="text-[14px]">This try does not count: it uses up none, and your last one that could be run stays.</p>}
       <Hints title={errors.length ? "It could not be run: mend this first" : ""} hints={errors} onLine={onLine} />
       <Checks checks={feedback.checks} />
       <Hints title="Look at this too" hints={others} onLine={onLine} />
