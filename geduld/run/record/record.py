@@ -52,9 +52,9 @@ class Bar:
 class Event:
     """Something that happened at one instant.
 
-    `kind` is note, send, patience, absent, move (how a way is measured), finish, stop, limit, error (the program broke
-    off), and on a floor contact, stall, end (pressed against an end stop), missed (steps), gripped, placed or dropped;
-    `at` is where on a floor, in m; `what` the motor or the load.
+    `kind` is note, send, patience, absent, bare (a line on which nothing hangs was set), move (how a way is measured),
+    finish, stop, limit, error (the program broke off), and on a floor contact, stall, end (pressed against an end
+    stop), missed (steps), gripped, placed or dropped; `at` is where on a floor, in m; `what` the motor or the load.
     """
 
     tick: int
