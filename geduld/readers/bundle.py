@@ -6,7 +6,7 @@ import io
 import re
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path, PurePosixPath
 
 from geduld.readers.devices import rig_named
@@ -15,7 +15,7 @@ from geduld.readers.reading import ENDINGS, NOTATION, PYTHON, C, language_of
 
 MOST_FILES, MOST_BYTES = 200, 2_000_000
 # What a damaged zip raises.
-ZIP_TROUBLES = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, UnicodeDecodeError)
+_TROUBLES = (zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, UnicodeDecodeError)
 _MAIN = re.compile(rb"\bmain\s*\([^;{]*\)\s*\{")
 _FIRST_NAMES = ("main", "__main__")
 
@@ -94,28 +94,39 @@ def folder_files(folder: Path) -> dict[str, bytes]:
 
 
 def zip_files(data: bytes) -> dict[str, bytes]:
-    """The programs in a zip, by their paths. Raises ValueError with a sentence for one that cannot be opened.
+    """The programs in a zip, by their paths: no more than a program may have. Raises ValueError as `unpacked`."""
+    return unpacked(data, lambda path: is_program(path) or None, MOST_FILES, MOST_BYTES, "programs")
 
-    Nothing is written anywhere, and no more is unpacked than a program may have, whatever the zip says of itself.
+
+def unpacked(
+    data: bytes, wanted: Callable[[str], bool | None], most: int, most_bytes: int, what: str
+) -> dict[str, bytes]:
+    """The files in a zip, by their paths: whole where `wanted` is True, a name alone where it is False, else left out.
+
+    Raises ValueError with a sentence for one that cannot be opened or holds too much; `what` are its files in it.
+    Nothing is written anywhere, and no more is unpacked than that, whatever the zip says of itself.
     """
     found: dict[str, bytes] = {}
-    left = MOST_BYTES
+    left = most_bytes
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             for entry in archive.infolist():
                 name = tidy_path(entry_name(entry))
-                if entry.is_dir() or not is_program(name):
+                read = None if entry.is_dir() else wanted(name)
+                if read is None:
                     continue
-                if len(found) >= MOST_FILES:
-                    raise ValueError(f"There are more than {MOST_FILES} programs in this zip.")
-                with archive.open(entry) as file:
-                    found[name] = file.read(left + 1)
+                if len(found) >= most:
+                    raise ValueError(f"There are more than {most:,} {what} in this zip.")
+                found[name] = b""
+                if read:
+                    with archive.open(entry) as file:
+                        found[name] = file.read(left + 1)
                 left -= len(found[name])
                 if left < 0:
-                    raise ValueError(f"The programs in this zip have more than {MOST_BYTES:,} bytes.")
+                    raise ValueError(f"The {what} in this zip have more than {most_bytes:,} bytes.")
     except RuntimeError:  # what zipfile raises for a password
         raise ValueError("This zip has a password, so it cannot be opened.") from None
-    except ZIP_TROUBLES:
+    except _TROUBLES:
         raise ValueError("This zip cannot be opened: it is damaged, or no zip.") from None
     return found
 

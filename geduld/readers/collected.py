@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import io
-import zipfile
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import PurePosixPath
 
 from geduld.readers.bundle import (
-    ZIP_TROUBLES,
-    entry_name,
     go_together,
     is_hidden,
     is_program,
     program_in,
-    tidy_path,
+    unpacked,
     without_root,
     zip_files,
 )
@@ -24,7 +20,7 @@ from geduld.readers.owners import Owner, owners, plain_name
 from geduld.readers.reading import NOTATION, PYTHON
 from geduld.worlds.recording import RECORDINGS
 
-MOST_ENTRIES, MOST_BYTES, MOST_ONE = 4_000, 40_000_000, 4_000_000
+MOST_ENTRIES, MOST_BYTES = 4_000, 40_000_000
 ZIP = ".zip"
 _ANY_PROGRAM = ("main", "__main__", "program", "robot", "code", "test", "solution", "untitled", "unnamed")
 
@@ -50,31 +46,7 @@ def class_zip(data: bytes) -> dict[str, bytes]:
 
     Raises ValueError with a sentence for one that cannot be opened or is too large. Nothing is written anywhere.
     """
-    found: dict[str, bytes] = {}
-    left = MOST_BYTES
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            for entry in archive.infolist():
-                path = tidy_path(entry_name(entry))
-                if entry.is_dir() or is_hidden(path):
-                    continue
-                if len(found) >= MOST_ENTRIES:
-                    raise ValueError(f"There are more than {MOST_ENTRIES:,} files in this zip.")
-                if not _is_read(path):
-                    found[path] = b""
-                    continue
-                with archive.open(entry) as file:
-                    found[path] = file.read(min(left, MOST_ONE) + 1)
-                left -= len(found[path])
-                if len(found[path]) > MOST_ONE:
-                    raise ValueError(f"{path} in this zip is larger than {MOST_ONE:,} bytes.")
-                if left < 0:
-                    raise ValueError(f"The files in this zip have more than {MOST_BYTES:,} bytes.")
-    except RuntimeError:  # what zipfile raises for a password
-        raise ValueError("This zip has a password, so it cannot be opened.") from None
-    except ZIP_TROUBLES:
-        raise ValueError("This zip cannot be opened: it is damaged, or no zip.") from None
-    return found
+    return unpacked(data, lambda path: None if is_hidden(path) else _is_read(path), MOST_ENTRIES, MOST_BYTES, "files")
 
 
 def collected(files: Mapping[str, bytes], name: str, alone: bool = True) -> list[Collected]:
@@ -82,14 +54,19 @@ def collected(files: Mapping[str, bytes], name: str, alone: bool = True) -> list
 
     Each folder, and each file beside folders, is a student; a zip among them is one student's program. Files that
     import each other are one program of the student `name`. So is a single program whose name tells nobody, and, with
-    `alone` false (other zips came with it), any single program.
+    `alone` false (other zips came with it), any single program. Raises ValueError where they are too large together.
     """
     files = {path: data for path, data in files.items() if not is_hidden(path)}
     told, root = _inside(files, name)
     programs = {path: data for path, data in told.items() if is_program(path)}
     if _is_one_program(told, programs):
         return [_one(plain_name(root), name, told)]
-    found = list(_of_a_class(told))
+    found, left = [], MOST_BYTES
+    for item in _of_a_class(told):
+        found.append(item)
+        left -= len(item.data)
+        if left < 0:  # zips in a zip say nothing of what is in them
+            raise ValueError(f"The programs in it have more than {MOST_BYTES:,} bytes.")
     if len(found) == 1 and (not alone or PurePosixPath(found[0].source).stem.lower() in _ANY_PROGRAM):
         only = found[0]
         return [Collected(plain_name(root), name, only.data, only.language, only.recorded, only.files, only.trouble)]
@@ -191,6 +168,9 @@ def _one(student: str, source: str, own: Mapping[str, bytes]) -> Collected:
             return Collected(student, source, no_program(str(problem)), PYTHON, files=0, trouble=str(problem))
         stem = path.removesuffix(path[-len(ZIP) :])
         files |= {f"{stem}/{inner}": text for inner, text in inside.items()}
+        if sum(map(len, files.values())) > MOST_BYTES:
+            trouble = f"There are more than {MOST_BYTES:,} bytes in it."
+            return Collected(student, source, no_program(trouble), PYTHON, files=0, trouble=trouble)
     programs = {path: data for path, data in files.items() if is_program(path)}
     recordings = [path for path in files if PurePosixPath(path).suffix.lower() in RECORDINGS]
     if not programs and len(recordings) == 1:

@@ -126,12 +126,13 @@ def _of_files(upload: Upload) -> Iterator[tuple[str, Collected]]:
 
 
 def _of_zip(name: str, data: bytes, single: bool, alone: bool) -> Iterator[tuple[str, Collected]]:
+    stem = PurePath(name).stem
     try:
         files = class_zip(data)
+        found = [one_program(files, stem)] if single else collected(files, stem, alone)
     except ValueError as problem:
         raise ValidationError({"files": [f"{name}: {problem}"]}) from None
-    stem = PurePath(name).stem
-    for item in [one_program(files, stem)] if single else collected(files, stem, alone):
+    for item in found:
         yield name if item.source == stem else f"{name}/{item.source}", item
 
 
@@ -142,7 +143,11 @@ def _of_a_folder(uploads: Sequence[UploadedFile], paths: Sequence[str]) -> Itera
     for upload, path in zip(uploads, paths, strict=True):
         if not is_hidden(path):
             files[path] = _read(upload, MOST_RECORDED)
-    for item in collected(files, root):
+    try:
+        found = collected(files, root)
+    except ValueError as problem:
+        raise ValidationError({"files": [f"{root}: {problem}"]}) from None
+    for item in found:
         yield root if item.source == root else f"{root}/{item.source}", item
 
 

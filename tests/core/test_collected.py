@@ -26,7 +26,14 @@ def of(files, name="hand-ins", **options):
     return {item.student: "recorded" if item.recorded else item.files for item in collected(read, name, **options)}
 
 
-ONE = "wait 1 s\n"
+def archive_packed(files):
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as zipped:
+        for path, data in files.items():
+            zipped.writestr(path, data)
+    return packed.getvalue()
+
+
 TABLE = [
     # folders, files, and both
     ({"Ada/main.py": "", "Ada/h.py": "", "Ben/go.c": ""}, {"Ada": 2, "Ben": 1}),
@@ -108,6 +115,17 @@ class Collecting(unittest.TestCase):
         for name, said in (("Cem", "damaged"), ("Dana", "2,000,000 bytes")):
             self.assertIn(said, found[name].trouble)
             self.assertEqual(why_no_program(found[name].data.decode()), found[name].trouble)
+
+    def test_small_zips_in_a_zip_do_not_unpack_to_more_than_a_class_may(self):
+        bomb = archive_packed({"a.py": b"#" * 1_900_000})
+        for paths in ([f"s{number}/p.zip" for number in range(30)], [f"s/p{number}.zip" for number in range(30)]):
+            files = class_zip(archive(dict.fromkeys(["t/x.py", *paths], bomb)))
+            try:
+                found = collected(files, "class")
+            except ValueError as problem:
+                self.assertIn("40,000,000 bytes", str(problem))
+            else:
+                self.assertIn("40,000,000 bytes", found[0].trouble)
 
     def test_what_is_too_large_or_no_zip_is_said(self):
         many = archive({f"{number}.py": b"" for number in range(4_001)})
