@@ -167,7 +167,7 @@ class Rigs(BrowserTest):
             app.press(kind, "[role=menuitem]")
             if unit:
                 Select(app.find("[data-field='unit'] select")).select_by_visible_text(unit)
-                app.until(lambda: "inch" in app.find("[aria-label='greatest']").get_attribute("placeholder"), "shown")
+                app.until(lambda: "greatest, in inch" in app.find("[data-field='greatest']").text, "shown")
             for label, number, told in typed:
                 app.find(f"[aria-label='{label}']").send_keys(number, Keys.TAB)
                 app.until(lambda: app.find(f"[aria-label='{label}']").get_attribute("value") == told, told)  # noqa: B023

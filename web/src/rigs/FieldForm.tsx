@@ -18,11 +18,12 @@ export function FieldForm<Table extends Record<string, unknown>>({ table, fields
     <div className="space-y-1.5">
       {fields.map((field) => {
         const value = at(table, field.key);
+        const unit = unitHere(field, value, table);
         return (
           <div key={field.key} data-field={field.key}>
             <div className="flex items-center gap-2 text-[14px]">
-              <span className={`min-w-0 flex-1 ${value === undefined ? "text-soft" : ""}`}>{field.name}</span>
-              <Value field={field} value={value} unit={unitHere(field, value, table)} onChange={(next) => onChange(withAt(table, field.key, next), field.key)} />
+              <span className={`min-w-0 flex-1 ${value === undefined ? "text-soft" : ""}`}>{field.name + unsaid(field, value, unit)}</span>
+              <Value field={field} value={value} unit={unit} onChange={(next) => onChange(withAt(table, field.key, next), field.key)} />
             </div>
             {field.why && <p className="text-[12.5px] leading-tight text-soft">{field.why}</p>}
           </div>
@@ -64,11 +65,11 @@ function Value({ field, value, unit, onChange }: ValueProps) {
     case "pair":
       return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, Number))} />;
     case "quantities":
-      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={hintOf(field, unit)} onChange={(text) => onChange(pairOf(text, (one) => withUnit(one, unit)))} />;
+      return <Typed label={field.name} value={Array.isArray(value) ? value.join(" to ") : ""} hint={field.default} onChange={(text) => onChange(pairOf(text, (one) => withUnit(one, unit)))} />;
     case "text":
       return <Typed wide label={field.name} value={typeof value === "string" ? value : ""} hint="" onChange={(text) => onChange(text || undefined)} />;
     default:
-      return <Typed label={field.name} value={plain(value)} hint={hintOf(field, unit)} onChange={(text) => onChange(text === "" ? undefined : withUnit(text, unit))} />;
+      return <Typed label={field.name} value={plain(value)} hint={field.default} onChange={(text) => onChange(text === "" ? undefined : withUnit(text, unit))} />;
   }
 }
 
@@ -79,14 +80,19 @@ function plain(value: unknown): string {
 /** The unit that is shown with a field: its value's, else its default's, else the one that the part is read in. */
 function unitHere(field: Field, value: unknown, table: Record<string, unknown>): string {
   const values: unknown[] = Array.isArray(value) ? value : [value];
-  const shown = [...values, field.default].map((text) => /[^\d\s.,-]\S*$/.exec(typeof text === "string" ? text : "")?.[0] ?? "");
+  const shown = [...values, field.default].map(unitOf);
   const found = shown.find((unit) => field.choices.includes(unit));
   return found ?? (typeof table["unit"] === "string" && field.choices.includes(table["unit"]) ? table["unit"] : (field.choices[0] ?? ""));
 }
 
-/** What stands in an empty field: its default, and the unit of what is typed where the default has none. */
-function hintOf(field: Field, unit: string): string {
-  return unit && !field.default.includes(unit) ? `${field.default}, in ${unit}`.replace(/^, /, "") : field.default;
+/** The unit of what is typed, where neither the value nor the default says it. */
+function unsaid(field: Field, value: unknown, unit: string): string {
+  const told = value === undefined ? field.default : String(Array.isArray(value) ? value.at(-1) : value);
+  return (field.form.startsWith("quantit")) && unit && unitOf(told) !== unit ? `, in ${unit}` : "";
+}
+
+function unitOf(text: unknown): string {
+  return /[^\d\s.,-]\S*$/.exec(typeof text === "string" ? text : "")?.[0] ?? "";
 }
 
 /** What was typed, with the unit that is usual here when none was. */
